@@ -1,0 +1,85 @@
+"""Part cards, the shipped catalogue of generic archetypes, and the drawer a design is sized from."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from functools import cache
+from importlib.resources import files
+from typing import TypeVar
+
+from pydantic import ValidationError
+
+from ..errors import DocumentError, Problem
+from ..fields import as_problem, read_json
+from ..quantity import show_part
+from .card import CARD_ADAPTER, AnyCard, Card, ResistorCard
+
+C = TypeVar("C", bound=Card)
+
+
+def read_card(data: object) -> AnyCard:
+    """A card from plain data.
+
+    Raises:
+        DocumentError: a number is missing, out of range, or contradicts another.
+    """
+    try:
+        return CARD_ADAPTER.validate_python(data)
+    except ValidationError as error:
+        raise DocumentError(*(as_problem(e) for e in error.errors(include_url=False))) from None
+
+
+@cache
+def catalogue() -> Mapping[str, AnyCard]:
+    """The shipped archetypes by id."""
+    cards = (read_card(c) for c in read_json(files(__name__).joinpath("catalogue.json").read_text("utf-8")))
+    return {c.id: c for c in cards}
+
+
+@dataclass(frozen=True)
+class Drawer:
+    """What the user owns: cards by id, and how many of each. Catalogue cards are always known."""
+
+    own: Mapping[str, AnyCard] = field(default_factory=dict)
+    stock: Mapping[str, int] = field(default_factory=dict)
+
+    @property
+    def cards(self) -> Mapping[str, AnyCard]:
+        return {**catalogue(), **self.own}
+
+    def card(self, card_id: str, kind: type[C], field_name: str = "card") -> C:
+        """A card of a wanted kind.
+
+        Raises:
+            DocumentError: there is no such card, or it is of another kind.
+        """
+        found = self.cards.get(card_id)
+        if found is None:
+            raise DocumentError(Problem(field_name, "There is no such part card. Pick one from the drawer.", got=card_id))
+        if not isinstance(found, kind):
+            raise DocumentError(Problem(field_name, f"This card is a {found.kind}, which does not go here.", got=card_id))
+        return found
+
+    def of(self, kind: type[C]) -> list[C]:
+        """All known cards of a kind."""
+        return [c for c in self.cards.values() if isinstance(c, kind)]
+
+    def count(self, card_id: str) -> int:
+        return self.stock.get(card_id, 0)
+
+    def resistors(self) -> dict[float, int]:
+        """Resistor values owned [Ω] and how many."""
+        found: dict[float, int] = {}
+        for card in self.of(ResistorCard):
+            if self.count(card.id):
+                found[card.value] = found.get(card.value, 0) + self.count(card.id)
+        return found
+
+
+def resistor_cards(values: Iterable[float]) -> list[ResistorCard]:
+    """Plain 1 % quarter-watt resistor cards for a list of values [Ω]."""
+    return [
+        ResistorCard(id=f"r-{show_part(v).lower().replace('m', 'meg')}", title=f"Resistor {show_part(v)} 1 %", value=v, tolerance=0.01)
+        for v in values
+    ]

@@ -1,0 +1,196 @@
+"""Part cards: a part's datasheet numbers, and nothing that is not on the sheet.
+
+A card says what a part is; `derive` computes what the simulation needs from it.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, StringConstraints, TypeAdapter, model_validator
+
+from ..fields import Document, Q
+
+Volt = Annotated[float, Q("V", 1e-3, 1e5)]
+Amp = Annotated[float, Q("A", 1e-12, 1e4)]
+Watt = Annotated[float, Q("W", 1e-3, 1e4)]
+Ohm = Annotated[float, Q("Ω", 1e-4, 1e9)]
+Farad = Annotated[float, Q("F", 1e-14, 10.0)]
+Coulomb = Annotated[float, Q("C", 1e-13, 1e-3)]
+KelvinPerWatt = Annotated[float, Q("K/W", 0.1, 2000.0)]
+Share = Annotated[float, Q("", 0.0, 2.0)]
+Gain = Annotated[float, Q("", 1.0, 1e5)]
+CardId = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9.\-]{0,59}$")]
+
+
+class Card(Document):
+    """What every card has. `legs` is the order seen from the marked face; `price` is in coins of no country."""
+
+    id: CardId
+    title: Annotated[str, StringConstraints(min_length=1, max_length=80, strip_whitespace=True)]
+    legs: tuple[str, ...] = ()
+    face: str = ""
+    price: Annotated[float, Q("", 0.0, 1e5)] = 0.0
+
+
+class ResistorCard(Card):
+    kind: Literal["resistor"] = "resistor"
+    value: Ohm
+    tolerance: Share = 0.05
+    power: Watt = 0.25
+
+
+class CapacitorCard(Card):
+    kind: Literal["capacitor"] = "capacitor"
+    value: Farad
+    tolerance: Share = 0.2
+    voltage: Volt
+    dielectric: Literal["film", "ceramic", "electrolytic", "tantalum"] = "ceramic"
+    esr: Ohm | None = None
+
+
+class ForwardPoint(Document):
+    """A forward voltage [V] at a current [A]."""
+
+    current: Amp
+    voltage: Annotated[float, Q("V", 0.05, 10.0)]
+
+
+class DiodeCard(Card):
+    kind: Literal["diode"] = "diode"
+    schottky: bool = False
+    forward: Annotated[tuple[ForwardPoint, ...], Field(min_length=1, max_length=2)]
+    current: Amp
+    surge: Amp
+    reverse: Volt
+    leakage: Amp = 5e-6
+    capacitance: Farad = 2e-11
+    r_th: KelvinPerWatt = 100.0
+
+
+class ZenerCard(Card):
+    kind: Literal["zener"] = "zener"
+    voltage: Annotated[float, Q("V", 1.0, 400.0)]
+    tolerance: Share = 0.05
+    test_current: Amp
+    impedance: Ohm
+    power: Watt
+    forward: ForwardPoint = ForwardPoint(current=0.1, voltage=0.9)
+    capacitance: Farad = 1e-10
+
+
+class NpnCard(Card):
+    kind: Literal["npn"] = "npn"
+    v_ceo: Volt
+    v_ebo: Volt = 5.0
+    current: Amp
+    base_current: Amp = 0.05
+    gain_min: Gain
+    gain: Gain
+    gain_max: Gain
+    gain_at: Amp
+    v_ce_sat: Annotated[float, Q("V", 0.02, 5.0)]
+    v_be_sat: Annotated[float, Q("V", 0.4, 2.0)]
+    v_be_min: Annotated[float, Q("V", 0.3, 1.0)] = 0.6
+    sat_collector: Amp
+    sat_base: Amp
+    leakage: Amp = 1e-7
+    power: Watt
+    r_th: KelvinPerWatt
+    t_j_max: Annotated[float, Q("°C", 60.0, 250.0)] = 150.0
+
+    @model_validator(mode="after")
+    def _possible(self) -> NpnCard:
+        if not self.gain_min <= self.gain <= self.gain_max:
+            raise ValueError("The gain must rise from minimum over typical to maximum. Check the three numbers.")
+        if self.v_ce_sat >= self.v_be_sat:
+            raise ValueError("A saturated transistor has less voltage across it than at its base. Check VCE(sat) and VBE(sat).")
+        if self.sat_collector / self.sat_base >= self.gain:
+            raise ValueError("VCE(sat) is given where this gain would not saturate. Check the two test currents.")
+        return self
+
+
+class OnPoint(Document):
+    """An on-resistance [Ω] promised at a gate voltage [V], measured at a current [A]."""
+
+    v_gs: Annotated[float, Q("V", 0.5, 30.0)]
+    resistance: Ohm
+    current: Amp
+
+
+class MosfetCard(Card):
+    kind: Literal["n_mosfet"] = "n_mosfet"
+    v_ds: Volt
+    v_gs_max: Volt = 20.0
+    threshold_min: Annotated[float, Q("V", 0.2, 10.0)]
+    threshold: Annotated[float, Q("V", 0.2, 10.0)]
+    threshold_max: Annotated[float, Q("V", 0.2, 10.0)]
+    threshold_current: Amp = 2.5e-4
+    on: Annotated[tuple[OnPoint, ...], Field(min_length=1, max_length=4)]
+    current: Amp
+    current_hot: Amp
+    c_iss: Farad
+    c_rss: Farad
+    c_oss: Farad
+    q_gd: Coulomb
+    gate_leakage: Amp = 1e-7
+    body: ForwardPoint
+    avalanche_rated: bool = False
+    avalanche_energy: Annotated[float, Q("J", 0.0, 10.0)] = 0.0
+    power: Watt
+    r_th: KelvinPerWatt
+    t_j_max: Annotated[float, Q("°C", 60.0, 250.0)] = 150.0
+
+    @model_validator(mode="after")
+    def _possible(self) -> MosfetCard:
+        if not self.threshold_min <= self.threshold <= self.threshold_max:
+            raise ValueError("The threshold must rise from minimum over typical to maximum. Check the three numbers.")
+        points = sorted(self.on, key=lambda p: p.v_gs)
+        if any(b.resistance > a.resistance for a, b in zip(points, points[1:], strict=False)):
+            raise ValueError("The on-resistance must not rise with the gate voltage. Check the points.")
+        if points[0].v_gs <= self.threshold:
+            raise ValueError("An on-resistance is given below the threshold. VGS(th) is where it begins, not where it is on.")
+        if not self.c_rss < min(self.c_iss, self.c_oss):
+            raise ValueError("Crss is part of both Ciss and Coss, so it must be the smallest. Check the three capacitances.")
+        return self
+
+    @property
+    def lowest_on(self) -> OnPoint:
+        """The lowest gate voltage at which an on-resistance is promised."""
+        return min(self.on, key=lambda p: p.v_gs)
+
+    def promised_on(self, v_gs: float) -> OnPoint | None:
+        """The best promise that holds at a gate voltage, or None below the lowest."""
+        reached = [p for p in self.on if p.v_gs <= v_gs * (1 + 1e-9)]
+        return max(reached, key=lambda p: p.v_gs) if reached else None
+
+
+class ContactRating(Document):
+    """What a contact may carry, make and break for one type of load, and the least that keeps it clean."""
+
+    volts: Volt
+    run: Amp
+    make: Amp
+    least: Amp = 0.1
+
+
+class RelayCard(Card):
+    kind: Literal["relay"] = "relay"
+    rated: Annotated[float, Q("V", 1.0, 500.0)]
+    coil: Annotated[float, Q("Ω", 1.0, 1e6)]
+    pull_in: Share = 0.75
+    must_hold: Share = 0.5
+    must_release: Share = 0.1
+    coil_max: Share = 1.3
+    time_constant: Annotated[float, Q("s", 1e-5, 1.0)] = 4.7e-3
+    operate: Annotated[float, Q("s", 1e-5, 1.0)] = 3e-3
+    release: Annotated[float, Q("s", 1e-5, 1.0)] = 1.3e-3
+    form: Literal["SPST-NO", "SPST-NC", "SPDT", "DPDT"] = "SPDT"
+    contact_resistance: Ohm = 0.05
+    ratings: dict[Literal["resistive", "motor", "lamp", "signal"], ContactRating]
+
+
+AnyCard = Annotated[
+    ResistorCard | CapacitorCard | DiodeCard | ZenerCard | NpnCard | MosfetCard | RelayCard, Field(discriminator="kind")
+]
+CARD_ADAPTER: TypeAdapter[AnyCard] = TypeAdapter(AnyCard)

@@ -1,0 +1,70 @@
+"""Logic pin: a level behind a source resistance, changing at given times; it may also float.
+
+i = (v_out − level)/R, with level and R constant between changes. Floating is a very high R, a weak
+pull-up while booting is a level at the supply behind its own R.
+"""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from ...fields import Document, Q
+from .base import Device, Floats, Ints, Node, flow, stamp_conductance
+
+
+class PinStep(Document):
+    """From `time` on, the pin is `level` [V] behind `resistance` [Ω]."""
+
+    time: Annotated[float, Q("s", 0.0, 1e7)]
+    level: Annotated[float, Q("V", -100.0, 100.0)]
+    resistance: Annotated[float, Q("Ω", 1e-3, 1e12)]
+
+
+class Pin(Device):
+    """A controller's output between `out` and `ref`."""
+
+    code = 7
+    terminals = ("out", "ref")
+    conducts = (("out", "ref"),)
+
+    device: Literal["pin"] = "pin"
+    out: Node
+    ref: Node = "0"
+    steps: list[PinStep] = Field(min_length=1)
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Pin:
+        times = [s.time for s in self.steps]
+        if times != sorted(times) or times[0] != 0.0:
+            raise ValueError("The pin's steps must begin at time 0 and not go backwards.")
+        return self
+
+    def numbers(self) -> list[float]:
+        return [float(len(self.steps)), *(n for s in self.steps for n in (s.time, s.level, 1.0 / s.resistance))]
+
+    def state(self) -> list[float]:
+        return [0.0]  # the step in force
+
+
+def load(
+    ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, alpha: float, J: Floats, F: Floats, Q: Floats,
+    t: float, scale: float,
+) -> int:  # fmt: skip
+    a, b = ia[p + 4], ia[p + 5]
+    k = ia[p + 1] + 1 + 3 * int(sa[ia[p + 2]])
+    g = fa[k + 2]
+    stamp_conductance(J, a, b, g)
+    flow(F, a, b, g * (x[a] - x[b] - scale * fa[k + 1]))
+    return 0
+
+
+def next_time(ia: Ints, p: int, fa: Floats, sa: Floats, t: float) -> float:
+    f, k = ia[p + 1], int(sa[ia[p + 2]]) + 1
+    return fa[f + 1 + 3 * k] if k < int(fa[f]) else math.inf
+
+
+def fire(ia: Ints, p: int, fa: Floats, sa: Floats, t: float) -> None:
+    sa[ia[p + 2]] += 1.0

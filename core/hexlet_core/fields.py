@@ -1,0 +1,135 @@
+"""Document fields that carry a quantity: unit, bounds, title, and errors that name the field.
+
+`Q` annotates a float in any pydantic model. The field then takes a number in SI units or engineering
+shorthand, and refuses what it cannot use with the core's own words.
+"""
+
+from __future__ import annotations
+
+import json
+import math
+from dataclasses import dataclass
+from typing import Any, TypeVar
+
+from pydantic import BaseModel, ConfigDict, ValidationError
+from pydantic_core import PydanticCustomError, core_schema
+
+from .errors import DocumentError, EntryError, Problem
+from .quantity import parse, show
+
+
+@dataclass(frozen=True)
+class Q:
+    """Unit and bounds of a quantity; `low` and `high` are inclusive, in SI units."""
+
+    unit: str
+    low: float
+    high: float
+
+    def read(self, value: object) -> float:
+        """The value in SI units, from a number or from shorthand.
+
+        Raises: PydanticCustomError of type "entry", which pydantic files under the field's path.
+        """
+        try:
+            if isinstance(value, str):
+                number = parse(value, self.unit)
+            elif isinstance(value, int | float) and not isinstance(value, bool):
+                number = float(value)
+            else:
+                raise EntryError(Problem("", "A number or an entry such as 4k7 is wanted.", got=repr(value)))
+            self._check(number, value)
+        except EntryError as error:
+            found = error.problem
+            raise PydanticCustomError(
+                "entry",
+                "{message}",
+                {"message": found.message, "got": found.got, "suggestion": found.suggestion or "", "allowed": self.allowed},
+            ) from None
+        return number
+
+    @property
+    def allowed(self) -> str:
+        return f"{show(self.low, self.unit)} to {show(self.high, self.unit)}"
+
+    def _check(self, number: float, typed: object) -> None:
+        got = f"“{typed}”" if isinstance(typed, str) else f"{number:g}"
+        if math.isnan(number):
+            raise EntryError(Problem("", "That is not a number.", got=got))
+        if self.low <= number <= self.high:
+            return
+        suggestion = None
+        if self.low <= -number <= self.high:
+            suggestion = show(-number, self.unit)
+        else:
+            # A stray prefix is the usual slip: 3k3 typed for 3.3.
+            for scale in (1e-3, 1e3, 1e-6, 1e6):
+                if self.low <= number * scale <= self.high:
+                    suggestion = show(number * scale, self.unit)
+                    break
+        value = "infinite" if math.isinf(number) else show(number, self.unit)
+        raise EntryError(Problem("", f"{value} is outside what this can be: {self.allowed}.", got=got, suggestion=suggestion))
+
+    def __get_pydantic_core_schema__(self, source: Any, handler: Any) -> core_schema.CoreSchema:
+        return core_schema.no_info_before_validator_function(self.read, core_schema.float_schema(strict=False))
+
+    def __get_pydantic_json_schema__(self, schema: Any, handler: Any) -> dict[str, Any]:
+        return {
+            "anyOf": [{"type": "number", "minimum": self.low, "maximum": self.high}, {"type": "string"}],
+            "description": f"in {self.unit or 'no unit'}, or engineering shorthand",
+        }
+
+
+class Document(BaseModel):
+    """Base of every frozen document: unknown fields are refused, values are read by `Q`."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+D = TypeVar("D", bound=BaseModel)
+
+
+def read_document(model: type[D], data: object) -> D:
+    """`data` as a `model`.
+
+    Raises:
+        DocumentError: one `Problem` for each field that was refused.
+    """
+    try:
+        return model.model_validate(data)
+    except ValidationError as error:
+        raise DocumentError(*(as_problem(e) for e in error.errors(include_url=False))) from None
+
+
+def read_json(text: str | bytes) -> Any:
+    """Parsed JSON.
+
+    Raises:
+        DocumentError: not JSON, with the line where reading stopped.
+    """
+    try:
+        return json.loads(text)
+    except (json.JSONDecodeError, UnicodeDecodeError, RecursionError) as error:
+        where = f"line {error.lineno}, column {error.colno}" if isinstance(error, json.JSONDecodeError) else ""
+        raise DocumentError(
+            Problem(where, "This is not a JSON document. Reading stopped here; look for a missing comma, quote or bracket.")
+        ) from None
+
+
+def as_problem(error: Any) -> Problem:
+    """One of pydantic's errors in the core's own words."""
+    field = "".join(f"[{p}]" if isinstance(p, int) else f".{p}" for p in error["loc"]).lstrip(".")
+    context = error.get("ctx") or {}
+    if error["type"] == "entry":
+        return Problem(field, context["message"], context["got"], context["allowed"], context["suggestion"] or None)
+    if error["type"] == "missing":
+        return Problem(field, "This is missing.")
+    if error["type"] == "extra_forbidden":
+        return Problem(field, "There is no such field here. Check its spelling, or leave it out.")
+    got = error.get("input")
+    shown = repr(got)[:60] if not isinstance(got, BaseModel | dict | list) else ""
+    message = str(context.get("error") or error["msg"]).removeprefix("Value error, ")
+    if error["type"] in ("literal_error", "union_tag_invalid"):
+        allowed = str(context.get("expected") or context.get("expected_tags", ""))
+        return Problem(field, "This is not one of the choices.", got=shown, allowed=allowed)
+    return Problem(field, message.rstrip(".") + ".", got=shown)

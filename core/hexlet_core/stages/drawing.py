@@ -1,0 +1,201 @@
+"""A schematic as data: symbols on a grid, wires between their pins, and the netlist read back from both.
+
+One grid unit is a tenth of the drawing's 100-unit width unless a view says otherwise; the + rail lies at
+y = 0, the 0 V rail at y = `HEIGHT`. Stages draw from left to right with a `Pen`.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Literal
+
+from ..circuit.netlist import Groups, Netlist, chain
+from ..fields import Document
+
+Point = tuple[float, float]
+HEIGHT = 30.0
+SIGNAL_Y = 16.0  # the signal path's height
+OUTPUT_Y = 9.5  # a low-side switch's output
+
+_TWO_POLE: dict[str, Point] = {"a": (0, -3), "b": (0, 3)}
+SYMBOLS: dict[str, dict[str, Point]] = {
+    "resistor": _TWO_POLE,
+    "coil": _TWO_POLE,
+    "motor": _TWO_POLE,
+    "lamp": _TWO_POLE,
+    "heater": _TWO_POLE,
+    "diode": {"a": (0, 3), "k": (0, -3)},
+    "schottky": {"a": (0, 3), "k": (0, -3)},
+    "zener": {"a": (0, 3), "k": (0, -3)},
+    "npn": {"b": (-3, 0), "c": (2, -3), "e": (2, 3)},
+    "n_mosfet": {"g": (-3, 0), "d": (2, -3), "s": (2, 3)},
+    "contact": {"com": (0, -3), "no": (0, 3)},
+    "pin": {"out": (4, 0)},
+    "rail": {"a": (0, 0)},
+    "ground": {"b": (0, 0)},
+}
+# Terminals that a drawing leaves to its reader: a pin's own 0 V.
+IMPLIED = {("pin", "ref")}
+
+
+class Symbol(Document):
+    """A part's symbol: `pins` maps the device's terminals to points."""
+
+    ref: str
+    symbol: str
+    x: float
+    y: float
+    turn: Literal[0, 90, 180, 270] = 0
+    label: str = ""
+    value: str = ""
+    path: str | None = None
+    side: Literal["left", "right", "above", "below"] = "right"
+    pins: dict[str, Point]
+
+
+class Wire(Document):
+    """A polyline. `load` marks the path the load's current takes."""
+
+    points: tuple[Point, ...]
+    load: bool = False
+    net: str = ""
+    part: str | None = None
+
+
+class Tag(Document):
+    """Where a value at the cursor's moment may stand: a node's volts or a branch's amps."""
+
+    lane: str
+    unit: Literal["V", "A"]
+    x: float
+    y: float
+
+
+class Link(Document):
+    """A mechanical link between two symbols, dashed."""
+
+    points: tuple[Point, ...]
+
+
+class Drawing(Document):
+    """A whole schematic in grid units."""
+
+    width: float
+    height: float
+    symbols: tuple[Symbol, ...]
+    wires: tuple[Wire, ...]
+    dots: tuple[Point, ...]
+    tags: tuple[Tag, ...]
+    links: tuple[Link, ...]
+
+
+class Pen:
+    """Collects what the stages draw; `x` is where the next stage begins."""
+
+    def __init__(self) -> None:
+        self.x = 0.0
+        self.symbols: list[Symbol] = []
+        self.wires: list[Wire] = []
+        self.tags: list[Tag] = []
+        self.links: list[Link] = []
+        self.output: Point = (0.0, SIGNAL_Y)
+
+    def place(
+        self, ref: str, symbol: str, x: float, y: float, *, turn: Literal[0, 90, 180, 270] = 0, label: str = "",
+        value: str = "", path: str | None = None, side: Literal["left", "right", "above", "below"] = "right",
+        pins: Sequence[str] | None = None,
+    ) -> dict[str, Point]:  # fmt: skip
+        """Put a symbol down; returns where its pins are."""
+        at = {name: _turned(p, turn, x, y) for name, p in SYMBOLS[symbol].items() if pins is None or name in pins}
+        self.symbols.append(
+            Symbol(ref=ref, symbol=symbol, x=x, y=y, turn=turn, label=label, value=value, path=path, side=side, pins=at)
+        )
+        return at
+
+    def wire(self, *points: Point, load: bool = False, part: str | None = None) -> None:
+        """Join points by straight runs. `part` names the part whose current it carries."""
+        if any(a[0] != b[0] and a[1] != b[1] for a, b in chain_points(points)):
+            raise ValueError("wires run straight")
+        self.wires.append(Wire(points=tuple(points), load=load, part=part))
+
+    def tag(self, lane: str, unit: Literal["V", "A"], x: float, y: float) -> None:
+        self.tags.append(Tag(lane=lane, unit=unit, x=x, y=y))
+
+    def done(self, width: float) -> Drawing:
+        """The finished drawing, rails run out to `width`, dots where three or more ways meet."""
+        self.wire((0.0, 0.0), (width, 0.0), load=True, part="plus")
+        self.wire((0.0, HEIGHT), (width, HEIGHT), load=True, part="zero")
+        return Drawing(
+            width=width, height=HEIGHT, symbols=tuple(self.symbols), wires=tuple(self.wires), dots=_dots(self.wires),
+            tags=tuple(self.tags), links=tuple(self.links),
+        )  # fmt: skip
+
+
+def chain_points(points: Sequence[Point]) -> list[tuple[Point, Point]]:
+    """Neighbouring pairs of points."""
+    return list(zip(points, points[1:], strict=False))
+
+
+def _turned(p: Point, turn: int, x: float, y: float) -> Point:
+    dx, dy = p
+    for _ in range(turn // 90):
+        dx, dy = -dy, dx
+    return (x + dx, y + dy)
+
+
+def _on(point: Point, a: Point, b: Point) -> bool:
+    """Whether a point lies on the run from a to b, ends included."""
+    (x, y), (x0, y0), (x1, y1) = point, a, b
+    if x0 == x1:
+        return abs(x - x0) < 1e-9 and min(y0, y1) - 1e-9 <= y <= max(y0, y1) + 1e-9
+    return abs(y - y0) < 1e-9 and min(x0, x1) - 1e-9 <= x <= max(x0, x1) + 1e-9
+
+
+def _dots(wires: Sequence[Wire]) -> tuple[Point, ...]:
+    """Ends of one wire that lie inside a run of another: the joints to mark. Crossings get none."""
+    found = []
+    for wire in wires:
+        for end in (wire.points[0], wire.points[-1]):
+            for other in wires:
+                if other is not wire and any(
+                    _on(end, a, b) and end not in (a, b) for a, b in chain_points(other.points)
+                ):
+                    found.append(end)
+    return tuple(dict.fromkeys(found))
+
+
+def connections(drawing: Drawing) -> frozenset[frozenset[str]]:
+    """The netlist read back: which pins are joined, from geometry alone.
+
+    Wires join where an end of one touches the other; two runs that cross do not.
+    """
+    groups = Groups()
+    for k, wire in enumerate(drawing.wires):
+        for end in (wire.points[0], wire.points[-1]):
+            for j, other in enumerate(drawing.wires):
+                if any(_on(end, a, b) for a, b in chain_points(other.points)):
+                    groups.join(f"w{k}", f"w{j}")
+    for symbol in drawing.symbols:
+        for name, at in symbol.pins.items():
+            pin = f"{symbol.ref}.{name}"
+            groups.find(pin)
+            for k, wire in enumerate(drawing.wires):
+                if any(_on(at, a, b) for a, b in chain_points(wire.points)):
+                    groups.join(pin, f"w{k}")
+    nets: dict[str, set[str]] = {}
+    for symbol in drawing.symbols:
+        for name in symbol.pins:
+            pin = f"{symbol.ref}.{name}"
+            nets.setdefault(groups.find(pin), set()).add(pin)
+    return frozenset(frozenset(pins) for pins in nets.values())
+
+
+def drawn_part(netlist: Netlist) -> frozenset[frozenset[str]]:
+    """The netlist's connections, less the terminals a drawing leaves implied."""
+    implied = {f"{d.name}.{t}" for d in netlist.devices for kind, t in IMPLIED if getattr(d, "device", "") == kind}
+    return frozenset(kept for pins in netlist.connections() if (kept := pins - implied))
+
+
+__all__ = [
+    "HEIGHT", "OUTPUT_Y", "SIGNAL_Y", "Drawing", "Link", "Pen", "Symbol", "Tag", "Wire", "chain", "connections", "drawn_part",
+]  # fmt: skip
