@@ -98,7 +98,7 @@ def read_document(model: type[D], data: object) -> D:
     try:
         return model.model_validate(data)
     except ValidationError as error:
-        raise DocumentError(*(as_problem(e) for e in error.errors(include_url=False))) from None
+        raise DocumentError(*(as_problem(e, data) for e in error.errors(include_url=False))) from None
 
 
 def read_json(text: str | bytes) -> Any:
@@ -116,9 +116,23 @@ def read_json(text: str | bytes) -> Any:
         ) from None
 
 
-def as_problem(error: Any) -> Problem:
+def _field_path(place: tuple[int | str, ...], data: object) -> str:
+    """A dotted path, without the tags that pydantic puts in for a choice between models."""
+    path = ""
+    for step in place:
+        if isinstance(step, str) and isinstance(data, dict) and step not in data and step in data.values():
+            continue
+        path += f"[{step}]" if isinstance(step, int) else f".{step}"
+        try:
+            data = data[step]  # type: ignore[index]
+        except (KeyError, IndexError, TypeError):
+            data = None
+    return path.lstrip(".")
+
+
+def as_problem(error: Any, data: object) -> Problem:
     """One of pydantic's errors in the core's own words."""
-    field = "".join(f"[{p}]" if isinstance(p, int) else f".{p}" for p in error["loc"]).lstrip(".")
+    field = _field_path(error["loc"], data)
     context = error.get("ctx") or {}
     if error["type"] == "entry":
         return Problem(field, context["message"], context["got"], context["allowed"], context["suggestion"] or None)

@@ -14,6 +14,7 @@ from __future__ import annotations
 import math
 import re
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Final
 
 from quantiphy import Quantity
@@ -119,7 +120,7 @@ def parse(text: str, unit: str = "", field: str = "") -> float:
     if prefix is None:
         other = _known_unit(tail)
         if other is not None:
-            raise refuse(f"{_unit_words(other).capitalize()} where {_unit_words(unit)} are wanted.")
+            raise refuse(f"{_unit_words(other).capitalize()} where {_unit_words(unit)} {'are' if unit else 'is'} wanted.")
         if re.search(r"\d", tail):
             raise refuse("There is more than one number here. Type one value.")
         raise refuse(f"“{tail}” is not a prefix or {_unit_words(unit)}.")
@@ -143,6 +144,7 @@ def _unit_words(unit: str) -> str:
     }.get(unit, unit or "a plain number")  # fmt: skip
 
 
+@lru_cache(maxsize=20_000)  # one answer asks for the same few hundred values again and again
 def show(value: float, unit: str = "", digits: int = 3) -> str:
     """A value as a person reads it: "4.7 kΩ" for voltages and the like, "4k7" for parts (`show_part`).
 

@@ -27,7 +27,7 @@ def read_card(data: object) -> AnyCard:
     try:
         return CARD_ADAPTER.validate_python(data)
     except ValidationError as error:
-        raise DocumentError(*(as_problem(e) for e in error.errors(include_url=False))) from None
+        raise DocumentError(*(as_problem(e, data) for e in error.errors(include_url=False))) from None
 
 
 @cache

@@ -166,7 +166,6 @@ def n_mosfet(card: MosfetCard, celsius: float = Kelvin25, spread: Spread = "typ"
     }  # fmt: skip
 
 
-@cache
 def relay(card: RelayCard) -> Params:
     """Pull-in and must-release as coil currents at 25 °C; L from the time constant."""
     return {

@@ -6,7 +6,6 @@ from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cached_property
-from itertools import pairwise
 
 import numpy as np
 
@@ -150,7 +149,3 @@ class Netlist:
                 by_node.setdefault(node, set()).add(f"{device.name}.{terminal}")
         return frozenset(frozenset(pins) for pins in by_node.values())
 
-
-def chain(nodes: Iterable[str]) -> list[tuple[str, str]]:
-    """Neighbouring pairs."""
-    return list(pairwise(nodes))

@@ -1,39 +1,46 @@
 """A schematic as data: symbols on a grid, wires between their pins, and the netlist read back from both.
 
-One grid unit is a tenth of the drawing's 100-unit width unless a view says otherwise; the + rail lies at
-y = 0, the 0 V rail at y = `HEIGHT`. Stages draw from left to right with a `Pen`.
+The + rail lies at y = 0, the 0 V rail at y = `HEIGHT`. Stages draw from left to right with a `Pen`.
 """
 
 from __future__ import annotations
 
 from collections.abc import Sequence
+from importlib.resources import files
 from typing import Literal
 
-from ..circuit.netlist import Groups, Netlist, chain
-from ..fields import Document
+from ..circuit.netlist import Groups, Netlist
+from ..fields import Document, read_json
 
 Point = tuple[float, float]
 HEIGHT = 30.0
 SIGNAL_Y = 16.0  # the signal path's height
 OUTPUT_Y = 9.5  # a low-side switch's output
 
-_TWO_POLE: dict[str, Point] = {"a": (0, -3), "b": (0, 3)}
-SYMBOLS: dict[str, dict[str, Point]] = {
-    "resistor": _TWO_POLE,
-    "coil": _TWO_POLE,
-    "motor": _TWO_POLE,
-    "lamp": _TWO_POLE,
-    "heater": _TWO_POLE,
-    "diode": {"a": (0, 3), "k": (0, -3)},
-    "schottky": {"a": (0, 3), "k": (0, -3)},
-    "zener": {"a": (0, 3), "k": (0, -3)},
-    "npn": {"b": (-3, 0), "c": (2, -3), "e": (2, 3)},
-    "n_mosfet": {"g": (-3, 0), "d": (2, -3), "s": (2, 3)},
-    "contact": {"com": (0, -3), "no": (0, 3)},
-    "pin": {"out": (4, 0)},
-    "rail": {"a": (0, 0)},
-    "ground": {"b": (0, 0)},
+
+
+class Shape(Document):
+    """One stroke of a symbol as SVG path data in grid units: `body` is filled with paper, `solid` with ink."""
+
+    d: str
+    body: bool = False
+    solid: bool = False
+    bold: bool = False
+
+
+class Glyph(Document):
+    """A symbol's pins and shapes; `inside` is a letter drawn in it."""
+
+    pins: dict[str, Point]
+    shapes: tuple[Shape, ...]
+    inside: str = ""
+
+
+SYMBOLS: dict[str, Glyph] = {
+    name: Glyph.model_validate(data)
+    for name, data in read_json(files(__package__).joinpath("symbols.json").read_text("utf-8")).items()
 }
+VARIANTS = {"resistor": ("resistor_us",), "contact": ("contact_closed",)}  # drawn in place of another
 # Terminals that a drawing leaves to its reader: a pin's own 0 V.
 IMPLIED = {("pin", "ref")}
 
@@ -87,6 +94,7 @@ class Drawing(Document):
     dots: tuple[Point, ...]
     tags: tuple[Tag, ...]
     links: tuple[Link, ...]
+    glyphs: dict[str, Glyph]
 
 
 class Pen:
@@ -106,7 +114,7 @@ class Pen:
         pins: Sequence[str] | None = None,
     ) -> dict[str, Point]:  # fmt: skip
         """Put a symbol down; returns where its pins are."""
-        at = {name: _turned(p, turn, x, y) for name, p in SYMBOLS[symbol].items() if pins is None or name in pins}
+        at = {name: _turned(p, turn, x, y) for name, p in SYMBOLS[symbol].pins.items() if pins is None or name in pins}
         self.symbols.append(
             Symbol(ref=ref, symbol=symbol, x=x, y=y, turn=turn, label=label, value=value, path=path, side=side, pins=at)
         )
@@ -127,8 +135,12 @@ class Pen:
         self.wire((0.0, HEIGHT), (width, HEIGHT), load=True, part="zero")
         return Drawing(
             width=width, height=HEIGHT, symbols=tuple(self.symbols), wires=tuple(self.wires), dots=_dots(self.wires),
-            tags=tuple(self.tags), links=tuple(self.links),
+            tags=tuple(self.tags), links=tuple(self.links), glyphs=self._glyphs(),
         )  # fmt: skip
+
+    def _glyphs(self) -> dict[str, Glyph]:
+        used = {s.symbol for s in self.symbols}
+        return {name: SYMBOLS[name] for u in used for name in (u, *VARIANTS.get(u, ()))}
 
 
 def chain_points(points: Sequence[Point]) -> list[tuple[Point, Point]]:
@@ -197,5 +209,5 @@ def drawn_part(netlist: Netlist) -> frozenset[frozenset[str]]:
 
 
 __all__ = [
-    "HEIGHT", "OUTPUT_Y", "SIGNAL_Y", "Drawing", "Link", "Pen", "Symbol", "Tag", "Wire", "chain", "connections", "drawn_part",
+    "HEIGHT", "OUTPUT_Y", "SIGNAL_Y", "Drawing", "Link", "Pen", "Symbol", "Tag", "Wire", "connections", "drawn_part",
 ]  # fmt: skip

@@ -10,7 +10,7 @@ from collections.abc import Iterable, Sequence
 from typing import Any, Literal
 
 from ..fields import Document
-from ..quantity import show
+from ..quantity import show, within
 
 Facet = Literal["load", "drive", "guard", "behave", "build", "prove"]
 Standing = Literal["fails", "tight", "fits", "proven", "unknown"]
@@ -157,9 +157,11 @@ def window(
     path: str, ref: str, title: str, unit: str, present: float | None, bounds: Sequence[Bound], *,
     stock: dict[float, int], offers: Sequence[Offer] = (), removable: bool = False,
 ) -> Window:  # fmt: skip
-    """Intersect constraints; the tightest at each end binds."""
-    from ..quantity import within
+    """Intersect constraints; the tightest at each end binds.
 
+    The suggestion lies near the middle by ratio; a part that may be left out (`removable`, a pull-down)
+    costs least near the top.
+    """
     lows = sorted((b for b in bounds if b.side == "low"), key=lambda b: -b.value)
     highs = sorted((b for b in bounds if b.side == "high"), key=lambda b: b.value)
     low, high = (lows[0] if lows else None), (highs[0] if highs else None)
@@ -168,10 +170,10 @@ def window(
     empty = bottom > top
     suggested = None
     if not empty:
-        middle = math.sqrt(max(bottom, 1e-12) * top)
+        wanted = 0.85 * top if removable else math.sqrt(max(bottom, 1e-12) * top)
         owned = [v for v in stock if bottom <= v <= top]
         candidates = owned or within(bottom, top, "E24") or within(bottom, top, "E96")
-        suggested = min(candidates, key=lambda v: abs(math.log(v / middle)), default=None)
+        suggested = min(candidates, key=lambda v: abs(math.log(v / wanted)), default=None)
     inside = present is not None and not empty and bottom <= present <= top
     return Window(
         path=path, ref=ref, title=title, unit=unit, present=present, low=low, high=high,

@@ -3,7 +3,9 @@
 The armature starts to move when the coil current passes `pull_in` and touches the other side after
 `operate_travel`; it starts back when the current falls below `drop_out` and leaves after
 `release_travel`. The contact then bounces a reproducible number of times. The coil's inductance is
-taken as the same in both positions.
+taken as the same in both positions. A loss resistance lies across the inductance alone: the iron's eddy
+currents, which stop the coil from ringing for ever with a few picofarads. With i the inductance's current
+and v the coil's voltage, the terminals carry (i + v/R_loss)/(1 + R/R_loss).
 """
 
 from __future__ import annotations
@@ -15,6 +17,7 @@ from ...fields import Q
 from .base import Device, Floats, Ints, Node, flow, stamp_conductance
 from .switch import Bounce, bounce_offsets
 
+LOSS_RATIO = 500.0
 REST, PULLING, HELD, LETTING_GO = 0.0, 1.0, 2.0, 3.0
 
 
@@ -38,6 +41,7 @@ class Relay(Device):
     operate_travel: Annotated[float, Q("s", 1e-6, 1.0)] = 3e-3
     release_travel: Annotated[float, Q("s", 1e-6, 1.0)] = 1.3e-3
     contact_resistance: Annotated[float, Q("Ω", 1e-6, 100.0)] = 0.05
+    loss: Annotated[float, Q("Ω", 1.0, 1e9)] | None = None  # 500 times the resistance when left out
     bounce: Bounce | None = None
 
     def branches(self) -> int:
@@ -53,7 +57,7 @@ class Relay(Device):
         return [
             self.resistance, self.inductance, self.pull_in, self.drop_out,
             self.operate_travel, self.release_travel, 1.0 / self.contact_resistance, 1e-9,
-            float(len(offsets)), *offsets,
+            1.0 / (self.loss or LOSS_RATIO * self.resistance), float(len(offsets)), *offsets,
         ]  # fmt: skip
 
     def state(self) -> list[float]:
@@ -66,15 +70,20 @@ def load(
 ) -> int:
     f, s = ia[p + 1], ia[p + 2]
     a, b, com, no, nc, k = ia[p + 4], ia[p + 5], ia[p + 6], ia[p + 7], ia[p + 8], ia[p + 9]
+    r, g_loss = fa[f], fa[f + 8]
+    share = 1.0 / (1.0 + r * g_loss)
     i = x[k]
-    flow(F, a, b, i)
-    J[a, k] += 1.0
-    J[b, k] -= 1.0
-    F[k] += x[a] - x[b] - fa[f] * i
+    v = x[a] - x[b]
+    through = (i + v * g_loss) * share
+    flow(F, a, b, through)
+    stamp_conductance(J, a, b, g_loss * share)
+    J[a, k] += share
+    J[b, k] -= share
+    F[k] += v - r * through
     Q[k] -= fa[f + 1] * i
-    J[k, a] += 1.0
-    J[k, b] -= 1.0
-    J[k, k] -= fa[f] + alpha * fa[f + 1]
+    J[k, a] += share
+    J[k, b] -= share
+    J[k, k] -= r * share + alpha * fa[f + 1]
     g = fa[f + 6] if sa[s + 2] > 0.5 else fa[f + 7]
     stamp_conductance(J, com, no, g)
     flow(F, com, no, g * (x[com] - x[no]))
@@ -117,4 +126,4 @@ def fire(ia: Ints, p: int, fa: Floats, sa: Floats, t: float) -> None:
         sa[side] = 1.0 - sa[side]
         sa[s + 4] += 1.0
     k = int(sa[s + 4])
-    sa[s + 1] = sa[s + 5] + fa[f + 9 + k] if k < int(fa[f + 8]) else math.inf
+    sa[s + 1] = sa[s + 5] + fa[f + 10 + k] if k < int(fa[f + 9]) else math.inf

@@ -72,6 +72,7 @@ class VoltageSource(Source):
     fixes = (("a", "b"),)
 
     device: Literal["voltage"] = "voltage"
+    value: Annotated[float, Q("V", -1e6, 1e6)] = 0.0
     resistance: Annotated[float, Q("Ω", 0.0, 1e9)] = 0.0
 
     def branches(self) -> int:
@@ -87,6 +88,7 @@ class CurrentSource(Source):
     code = 5
 
     device: Literal["current"] = "current"
+    value: Annotated[float, Q("A", -1e6, 1e6)] = 0.0
 
     def numbers(self) -> list[float]:
         return [0.0, *self._shape()]

@@ -1,0 +1,1 @@
+"""Building: the ordered steps from bare board to a powered, checked circuit."""

@@ -1,0 +1,1 @@
+"""Designs: the document, its circuit, and what the program has to say about it."""

@@ -1,0 +1,40 @@
+"""CSV: parts list and waveforms. Comma, point, quotes where needed, one header row, SI units."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Iterable, Sequence
+
+import numpy as np
+
+from ..circuit.solve import Waves
+from ..stages.contract import Part
+
+
+def _csv(header: Sequence[str], rows: Iterable[Sequence[object]]) -> str:
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(header)
+    writer.writerows([_safe(cell) for cell in row] for row in rows)
+    return out.getvalue()
+
+
+def _safe(cell: object) -> object:
+    """Text that a spreadsheet would run as a formula gets a quote in front."""
+    return f"'{cell}" if isinstance(cell, str) and cell[:1] in "=+-@\t" and cell != "" else cell
+
+
+def parts_csv(parts: Iterable[Part]) -> str:
+    """The parts list: reference, title, value, rating, card, in the drawer, price, on the board."""
+    return _csv(
+        ("ref", "title", "value", "rating", "card", "in_drawer", "price", "on_board"),
+        ((p.ref, p.title, p.value, p.rating, p.card or "", p.stock, p.price, "yes" if p.on_board else "no") for p in parts),
+    )
+
+
+def waves_csv(waves: Waves) -> str:
+    """Every unknown at every accepted step: time [s], node voltages [V], branch currents [A]."""
+    names = [n for n in waves.netlist.packed.unknowns if "#" not in n]
+    table = np.column_stack([waves.time, *(waves[n] for n in names)])
+    return _csv(("time", *names), ([f"{v:.9g}" for v in row] for row in table))

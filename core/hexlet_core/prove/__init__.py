@@ -1,0 +1,1 @@
+"""Proving: what the meter should show, and whether it did."""

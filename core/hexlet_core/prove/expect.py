@@ -1,0 +1,118 @@
+"""Expected readings: each probe in each state, with the band that tolerances and the meter leave.
+
+Every reading is an operating point of the design's circuit with the meter in it: a voltmeter loads the
+node with its input resistance. The band spans the corners of part spread, resistor tolerance and signal
+level at the supply actually read, widened by the meter's accuracy and resolution.
+"""
+
+from __future__ import annotations
+
+from itertools import product
+from typing import Literal
+
+from ..cards import Drawer
+from ..circuit.devices import Resistor
+from ..circuit.netlist import GROUND, Netlist
+from ..circuit.solve import operating_point
+from ..design.circuit import netlist, views
+from ..design.document import Design
+from ..fields import Document
+from ..quantity import show
+from ..stages.contract import Corner, Probe, Schedule
+
+State = Literal["low", "high", "floating"]
+STATE_WORDS: dict[State, str] = {"low": "pin low", "high": "pin high", "floating": "pin unplugged"}
+CURRENT_RESOLUTION = 1e-4  # [A]
+
+
+class Expected(Document):
+    """One rung: where to probe, in which state, and the band it should land in."""
+
+    id: str
+    probe: Probe
+    state: State
+    words: str
+    unit: Literal["V", "A"]
+    nominal: float
+    low: float
+    high: float
+    low_text: str
+    high_text: str
+
+
+def _measured(design: Design, drawer: Drawer, corner: Corner, state: State, probe: Probe) -> float:
+    circuit = netlist(design, drawer, corner, Schedule(signal=(state,)))
+    if probe.quantity == "current" and probe.device and probe.terminal:
+        return operating_point(circuit).current(probe.device, probe.terminal)
+    assert probe.node is not None
+    meter = Resistor(name="METER", a=probe.node, b=GROUND, resistance=design.meter.resistance)
+    return operating_point(Netlist.of([*circuit.devices, meter]))[probe.node]
+
+
+def expectations(design: Design, drawer: Drawer | None = None, supply: float | None = None) -> tuple[Expected, ...]:
+    """Every reading worth taking, in order.
+
+    Args:
+        supply: what the supply really reads [V]; the typical value when left out.
+    Raises:
+        SettleError: an operating point was not found.
+    """
+    drawer = drawer or Drawer()
+    volts = supply if supply is not None else design.supply.typical
+    probes = [p for s, v in zip(design.stages, views(design, drawer), strict=True) for p in s.probes(v)]
+    tol = design.tolerance
+    found = []
+    for state, probe in _worth_reading(probes):
+        corners = [Corner(supply=volts)] + [
+            Corner(supply=volts, spread=spread, resistors=r, signal=signal)
+            for spread, r, signal in product(("min", "max"), (-tol, tol), ("min", "max"))
+        ]  # type: ignore[arg-type]
+        values = [_measured(design, drawer, c, state, probe) for c in corners]
+        unit: Literal["V", "A"] = "A" if probe.quantity == "current" else "V"
+        step = CURRENT_RESOLUTION if unit == "A" else design.meter.resolution
+        load_share = 0.03 if unit == "A" else 0.0  # the load's own resistance, as measured
+        low, high = min(values), max(values)
+        low -= abs(low) * (design.meter.accuracy + load_share) + step
+        high += abs(high) * (design.meter.accuracy + load_share) + step
+        low = max(low, 0.0) if values[0] < 10 * step else low
+        found.append(
+            Expected(
+                id=f"{probe.id}.{state}", probe=probe, state=state, words=STATE_WORDS[state], unit=unit, nominal=values[0], low=low, high=high,
+                low_text=show(low, unit), high_text=show(high, unit),
+            )
+        )  # fmt: skip
+    return tuple(found)
+
+
+def _worth_reading(probes: list[Probe]) -> list[tuple[State, Probe]]:
+    """Signal and control driven and unplugged; output in both states; current when on."""
+    found: list[tuple[State, Probe]] = []
+    for probe in probes:
+        if probe.quantity == "current":
+            found.append(("high", probe))
+        elif probe.id == "pin":
+            found.append(("high", probe))
+        elif probe.id in ("gate", "base"):
+            found += [("high", probe), ("floating", probe)]
+        else:
+            found += [("low", probe), ("high", probe)]
+    return found
+
+
+class Judged(Document):
+    """A reading against its band."""
+
+    standing: Literal["inside", "outside"]
+    text: str
+
+
+def judged(expected: Expected, value: float | None, over_range: bool = False) -> Judged:
+    """Whether a reading lies in its band, and by how much not. `over_range` is the meter's OL."""
+    if over_range or value is None:
+        return Judged(standing="outside", text="over range")
+    slack = 1e-9 * max(abs(expected.low), abs(expected.high), 1e-6)
+    if value > expected.high + slack:
+        return Judged(standing="outside", text=f"{show(value - expected.high, expected.unit)} over")
+    if value < expected.low - slack:
+        return Judged(standing="outside", text=f"{show(expected.low - value, expected.unit)} under")
+    return Judged(standing="inside", text="inside")

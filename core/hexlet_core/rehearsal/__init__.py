@@ -1,0 +1,1 @@
+"""Rehearsals: a design run in time under a script of events."""

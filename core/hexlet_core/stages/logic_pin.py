@@ -1,0 +1,66 @@
+"""Logic pin: a controller's output, its limits, and what it does while nobody drives it.
+
+Choose it when a controller gives the command. Levels, limits and the boot state are the controller
+sheet's; the output resistance is what lets VOH fall at its rated current.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Annotated, Literal
+
+from pydantic import model_validator
+
+from ..circuit.devices import Device, Pin
+from ..fields import Q
+from ..quantity import Interval, show
+from .contract import Corner, Offer, Probe, Schedule, Stage, View, pin_steps
+from .drawing import SIGNAL_Y, Pen
+
+
+class LogicPin(Stage):
+    role = "signal"
+    title = "Logic pin"
+    purpose = "A controller's output pin gives the command."
+    choose = "A controller decides when the load runs."
+    avoid = "A finger or a sensor gives the command: use its own kind."
+    letters = {"pin": "P"}
+    output = "pin"
+
+    kind: Literal["logic_pin"] = "logic_pin"
+    level: Annotated[float, Q("V", 1.0, 15.0)] = 3.3
+    spread: Annotated[float, Q("", 0.0, 0.2)] = 0.04
+    level_low: Annotated[float, Q("V", 0.0, 1.5)] = 0.0
+    steady: Annotated[float, Q("A", 1e-5, 1.0)] = 8e-3
+    burst: Annotated[float, Q("A", 1e-5, 2.0)] = 20e-3
+    resistance: Annotated[float, Q("Ω", 0.1, 1e4)] = 25.0
+    boot: Literal["floating", "pull-up", "pull-down"] = "pull-up"
+    boot_resistance: Annotated[float, Q("Ω", 1e3, 1e7)] = 45e3
+
+    @model_validator(mode="after")
+    def _limits(self) -> LogicPin:
+        if self.burst < self.steady:
+            raise ValueError("The burst limit is below the steady limit. Swap them, or check the sheet.")
+        return self
+
+    @property
+    def summary(self) -> str:
+        return f"{show(self.level, 'V')} pin"
+
+    def offer(self) -> Offer:
+        return Offer(
+            high=Interval.spread(self.level, self.spread), low=self.level_low, steady=self.steady, burst=self.burst,
+            resistance=self.resistance, boot=self.boot, boot_resistance=self.boot_resistance,
+        )  # fmt: skip
+
+    def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
+        yield Pin(name=view.refs["pin"], out=view.nodes["out"], steps=pin_steps(self.offer(), schedule, corner.signal))
+
+    def draw(self, pen: Pen, view: View) -> None:
+        at = pen.place(view.refs["pin"], "pin", 1.0, SIGNAL_Y, label=f"{show(self.level, 'V')} pin")
+        pen.output, pen.x = at["out"], 5.0
+
+    def probes(self, view: View) -> tuple[Probe, ...]:
+        return (
+            Probe(id="pin", title="Pin to 0 V", red="the pin", black="0 V rail", quantity="voltage", node=view.nodes["out"]),
+        )

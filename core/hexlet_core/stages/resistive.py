@@ -1,0 +1,90 @@
+"""Resistive load: a heater or power resistor straight on the switch."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Annotated, Literal
+
+from pydantic import StringConstraints
+
+from ..circuit.devices import Device, Resistor
+from ..fields import Q
+from ..quantity import show
+from .contract import Corner, Demand, Part, Probe, Schedule, Stage, Step, View
+from .drawing import OUTPUT_Y, Pen
+from .findings import Remedy, Verdict, Working, judge
+
+
+class Resistive(Stage):
+    role = "load"
+    title = "Heater or resistor"
+    purpose = "A resistance turns current into heat."
+    choose = "The load is a heater, a power resistor, or well described by one."
+    avoid = "It has a coil, a motor or a filament: those draw more at the start or kick at the end."
+    letters = {"load": "R"}
+
+    kind: Literal["resistive"] = "resistive"
+    resistance: Annotated[float, Q("Ω", 0.1, 1e6)] = 100.0
+    power: Annotated[float, Q("W", 1e-3, 1e4)] = 5.0
+    name: Annotated[str, StringConstraints(min_length=1, max_length=24, strip_whitespace=True)] = "Heater"
+
+    @property
+    def summary(self) -> str:
+        return f"{show(self.resistance, 'Ω')} {self.name.lower()}"
+
+    def demand(self, view: View) -> Demand:
+        r = self.resistance
+        return Demand(cold=r, typical=r, hot=r, name=self.name.lower(), energised=f"{self.name} is on")
+
+    def verdicts(self, view: View) -> tuple[Verdict, ...]:
+        watts = view.high**2 / self.resistance
+        return (
+            judge(
+                "load_power", "load", f"{self.name} on a full {view.supply_name}", nominal=watts, worst=watts, limit=self.power,
+                unit="W", sense="at most", corner="supply high",
+                sentence=f"Turns {show(watts, 'W')} into heat, rated {show(self.power, 'W')}.",
+                working=Working(
+                    formula="P = V_{high}^2 / R", substituted=f"= {view.high:.3g}² / {show(self.resistance, 'Ω')} = {show(watts, 'W')}",
+                    reason="The highest supply counts, and it stays on. Hot parts burn fingers and boards: leave room around it.",
+                ),
+                remedy=Remedy(text="Take a higher resistance, or one rated for more watts."),
+            ),
+        )  # fmt: skip
+
+    def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
+        yield Resistor(name=view.refs["load"], a="plus", b=view.nodes["in"], resistance=self.resistance)
+
+    def draw(self, pen: Pen, view: View) -> None:
+        x, ref = pen.x + 2.0, view.refs["load"]
+        at = pen.place(ref, "heater", x, 4.5, label=self.name, value=show(self.resistance, "Ω"), path=view.path("resistance"))
+        pen.wire((x, 0.0), at["a"], load=True, part=ref)
+        pen.wire(at["b"], (x, OUTPUT_Y), load=True, part=ref)
+        pen.wire(pen.output, (x, OUTPUT_Y), load=True, part=ref)
+        pen.tag(f"i({ref})", "A", x, OUTPUT_Y + 2.2)
+        pen.x = x + 6.0
+
+    def parts(self, view: View) -> tuple[Part, ...]:
+        return (
+            Part(
+                ref=view.refs["load"], title=self.name, value=show(self.resistance, "Ω"), kind="load", rating=show(self.power, "W"),
+                path=view.path("resistance"), on_board=False,
+            ),
+        )  # fmt: skip
+
+    def probes(self, view: View) -> tuple[Probe, ...]:
+        ref = view.refs["load"]
+        return (
+            Probe(
+                id="load_current", title="Load current", red=f"lead of {ref} opened, + side", black="other end of the opened lead",
+                quantity="current", device=ref, terminal="a",
+            ),
+        )  # fmt: skip
+
+    def steps(self, view: View) -> tuple[Step, ...]:
+        ref, out = view.refs["load"], view.switch.output if view.switch else "output"
+        return (
+            Step(
+                id="load_leads", action="link", title=f"Leads of the {self.name.lower()}: + rail and {out}", part=ref,
+                detail=f"{ref} stays off the board. One lead to the + rail, the other to the {out}'s strip.",
+            ),
+        )  # fmt: skip
