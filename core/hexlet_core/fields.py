@@ -38,7 +38,7 @@ class Q:
                 number = float(value)
             else:
                 raise EntryError(Problem("", "A number or an entry such as 4k7 is wanted.", got=repr(value)))
-            self._check(number, value)
+            self.check(number, value)
         except EntryError as error:
             found = error.problem
             raise PydanticCustomError(
@@ -52,10 +52,11 @@ class Q:
     def allowed(self) -> str:
         return f"{show(self.low, self.unit)} to {show(self.high, self.unit)}"
 
-    def _check(self, number: float, typed: object) -> None:
+    def check(self, number: float, typed: object, field: str = "") -> None:
+        """Raises EntryError when a number is outside the bounds, with a likely slip as suggestion."""
         got = f"“{typed}”" if isinstance(typed, str) else f"{number:g}"
         if math.isnan(number):
-            raise EntryError(Problem("", "That is not a number.", got=got))
+            raise EntryError(Problem(field, "That is not a number.", got=got))
         if self.low <= number <= self.high:
             return
         suggestion = None
@@ -68,7 +69,9 @@ class Q:
                     suggestion = show(number * scale, self.unit)
                     break
         value = "infinite" if math.isinf(number) else show(number, self.unit)
-        raise EntryError(Problem("", f"{value} is outside what this can be: {self.allowed}.", got=got, suggestion=suggestion))
+        raise EntryError(
+            Problem(field, f"{value} is outside what this can be: {self.allowed}.", got=got, allowed=self.allowed, suggestion=suggestion)
+        )
 
     def __get_pydantic_core_schema__(self, source: Any, handler: Any) -> core_schema.CoreSchema:
         return core_schema.no_info_before_validator_function(self.read, core_schema.float_schema(strict=False))

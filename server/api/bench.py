@@ -1,0 +1,80 @@
+"""The bench: build steps and readings."""
+
+from __future__ import annotations
+
+from uuid import UUID
+
+from django.http import HttpRequest
+from ninja import Router
+
+from drawer.actions import drawer
+from hexlet_core.build.plan import METER_WAYS, steps
+from hexlet_core.design.document import Design as Document
+from hexlet_core.design.document import read_design
+from hexlet_core.design.evaluate import evaluate
+from hexlet_core.prove.expect import expectations
+from hexlet_core.prove.progress import progress
+from hexlet_core.quantity import show
+from notebook import actions as notebook
+from workshop.actions import find
+from workshop.models import Design
+
+from .schemas import Bench, ReadingIn, SupplyIn, TickIn
+
+router = Router(tags=["bench"])
+
+
+def bench_of(design: Design, document: Document | None = None) -> Bench:
+    """Steps, ladder and progress of a design's revision in force."""
+    document = document or read_design(design.revision.document)
+    parts, run = drawer(), notebook.current_run(design)
+    plan = steps(document, parts)
+    done = list(design.steps_done.values_list("step", flat=True))
+    supply = run.supply if run else None
+    expected = expectations(document, parts, supply)
+    found = progress(evaluate(document, parts), plan, done, expected, notebook.taken(run))
+    return Bench(
+        progress=found, steps=list(plan), done=done, supply=supply, supply_text=show(supply if supply is not None else document.supply.typical, "V", 4),
+        meter_ways=METER_WAYS,
+    )  # fmt: skip
+
+
+@router.get("/designs/{design_id}/bench", response=Bench)
+def bench(request: HttpRequest, design_id: UUID) -> Bench:
+    """Where building and proving stand."""
+    return bench_of(find(design_id))
+
+
+@router.post("/designs/{design_id}/steps", response=Bench)
+def tick(request: HttpRequest, design_id: UUID, body: TickIn) -> Bench:
+    """Mark a build step done, or not done after all."""
+    design = find(design_id)
+    notebook.tick(design, body.step, body.done)
+    return bench_of(design)
+
+
+@router.put("/designs/{design_id}/supply", response=Bench)
+def supply(request: HttpRequest, design_id: UUID, body: SupplyIn) -> Bench:
+    """Note what the supply reads; the bands follow it."""
+    design = find(design_id)
+    notebook.start_run(design, notebook.supply_reading(body.text))
+    return bench_of(design)
+
+
+@router.post("/designs/{design_id}/readings", response=Bench)
+def read(request: HttpRequest, design_id: UUID, body: ReadingIn) -> Bench:
+    """Note a reading."""
+    design = find(design_id)
+    unit = "A" if "current" in body.rung else "V"
+    notebook.read(design, body.rung, body.text, unit, over_range=body.over_range, skipped=body.skipped)
+    return bench_of(design)
+
+
+@router.delete("/designs/{design_id}/readings/last", response=Bench)
+def undo_reading(request: HttpRequest, design_id: UUID) -> Bench:
+    """Take the newest reading back."""
+    design = find(design_id)
+    notebook.undo_reading(design)
+    return bench_of(design)
+
+

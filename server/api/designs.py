@@ -1,0 +1,142 @@
+"""Designs: the shelf, opening, saving, undo, and the live answer."""
+
+from __future__ import annotations
+
+from uuid import UUID
+
+from django.http import HttpRequest
+from ninja import Router
+
+from drawer.actions import drawer
+from hexlet_core.design.compare import summary
+from hexlet_core.design.document import changed, read_design
+from hexlet_core.design.evaluate import evaluate
+from hexlet_core.design.starts import start
+from hexlet_core.errors import SettleError
+from hexlet_core.fields import read_document
+from hexlet_core.quantity import show
+from hexlet_core.rehearsal.rehearse import rehearse
+from hexlet_core.rehearsal.script import Script, presets
+from notebook.actions import current_run
+from workshop import actions
+from workshop.models import Design
+
+from .bench import bench_of
+from .schemas import (
+    Answer,
+    AnswerIn,
+    EntryIn,
+    Gone,
+    LastReading,
+    Opened,
+    SaveIn,
+    Shelf,
+    ShelfRow,
+    StartIn,
+    TriedOut,
+    Unsettled,
+)
+
+router = Router(tags=["designs"])
+
+def opened(design: Design) -> Opened:
+    """A design as the workspace wants it."""
+    revision = design.revision
+    after = revision.children.order_by("-number").first()
+    return Opened(
+        id=design.id, name=design.name, stamp=design.stamp, revision=revision.number, saved=revision.created,
+        document=read_design(revision.document), can_undo=revision.parent is not None, can_redo=after is not None,
+        undo_label=revision.label, redo_label=after.label if after else "",
+    )  # fmt: skip
+
+def _row(design: Design) -> ShelfRow:
+    document = read_design(design.revision.document)
+    bench = bench_of(design, document)
+    run = current_run(design)
+    last = None
+    newest = run.readings.filter(undone=False, skipped=False).last() if run else None
+    if newest is not None:
+        rung = next((r for r in bench.progress.rungs if r.expected.id == newest.rung), None)
+        if rung is not None:
+            last = LastReading(
+                text=rung.text, where=f"{rung.expected.probe.title}, {rung.expected.words}", standing=rung.judged.standing if rung.judged else None,
+                place=rung.place, taken=newest.taken,
+            )  # fmt: skip
+    by_role = {s.role: s for s in document.stages}
+    path = " › ".join(by_role[r].summary if r != "drive" else by_role[r].title for r in ("signal", "drive", "load"))
+    progress = bench.progress
+    return ShelfRow(
+        id=design.id, name=design.name, path=path, facets=list(progress.facets), next_facet=progress.next_facet, next_text=progress.next_text,
+        next_do=progress.next_do, last=last, touched=design.touched,
+    )  # fmt: skip
+
+@router.get("/shelf", response=Shelf)
+def shelf(request: HttpRequest) -> Shelf:
+    """All designs, newest first, and the one deleted last."""
+    found = list(Design.objects.filter(deleted__isnull=True).select_related("current"))
+    gone = Design.objects.filter(deleted__isnull=False).order_by("-deleted").first()
+    supply = read_design(found[0].revision.document).supply if found else None
+    words = f"{supply.low:g} / {supply.typical:g} / {show(supply.high, 'V')}" if supply else ""
+    return Shelf(designs=[_row(d) for d in found], deleted=Gone(id=gone.id, name=gone.name) if gone else None, supply=words)
+
+@router.post("/designs", response=Opened)
+def create(request: HttpRequest, body: StartIn) -> Opened:
+    """A new design from a starting point."""
+    document = read_design(body.document) if body.document is not None else start(body.start)
+    return opened(actions.create(document))
+
+@router.get("/designs/{design_id}", response=Opened)
+def open_design(request: HttpRequest, design_id: UUID) -> Opened:
+    """One design."""
+    return opened(actions.find(design_id))
+
+@router.put("/designs/{design_id}", response=Opened)
+def save(request: HttpRequest, design_id: UUID, body: SaveIn) -> Opened:
+    """Save on top of the state that was opened."""
+    label = body.label or summary(read_design(actions.find(design_id).revision.document), read_design(body.document))
+    return opened(actions.save(design_id, body.document, body.stamp, label))
+
+@router.post("/designs/{design_id}/undo", response=Opened)
+def undo(request: HttpRequest, design_id: UUID) -> Opened:
+    """Go back one revision."""
+    return opened(actions.step(design_id, -1))
+
+@router.post("/designs/{design_id}/redo", response=Opened)
+def redo(request: HttpRequest, design_id: UUID) -> Opened:
+    """Go forward one revision."""
+    return opened(actions.step(design_id, 1))
+
+@router.delete("/designs/{design_id}", response=Gone)
+def delete(request: HttpRequest, design_id: UUID) -> Gone:
+    """Take a design off the shelf; it can be put back."""
+    gone = actions.delete(design_id)
+    return Gone(id=gone.id, name=gone.name)
+
+@router.post("/designs/{design_id}/restore", response=Opened)
+def restore(request: HttpRequest, design_id: UUID) -> Opened:
+    """Put a deleted design back."""
+    return opened(actions.restore(design_id))
+
+@router.post("/entry", response=TriedOut)
+def entry(request: HttpRequest, body: EntryIn) -> TriedOut:
+    """Take what was typed at one or more fields, or say at which field and why not."""
+    before = read_design(body.document)
+    after = changed(before, [(c.path, c.value) for c in body.changes])
+    return TriedOut(document=after, label=summary(before, after))
+
+@router.post("/answer", response=Answer)
+def answer(request: HttpRequest, body: AnswerIn) -> Answer:
+    """Verdicts, windows, schematic and waves of a document, saved or not."""
+    design = read_design(body.document)
+    if body.changes:
+        design = changed(design, [(c.path, c.value) for c in body.changes])
+    parts = drawer()
+    script = read_document(Script, body.script) if body.script is not None else presets(design)[0]
+    rehearsal, unsettled = None, None
+    evaluation = evaluate(design, parts)
+    try:
+        rehearsal = rehearse(design, script, parts)
+    except SettleError as error:
+        unsettled = Unsettled(time=error.time, message=error.problems[0].message)
+    return Answer(document=design, evaluation=evaluation, rehearsal=rehearsal, unsettled=unsettled, presets=list(presets(design)))
+

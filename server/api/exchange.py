@@ -1,0 +1,70 @@
+"""Import and export: design JSON, parts CSV, waveforms CSV, schematic SVG, and the published schemas."""
+
+from __future__ import annotations
+
+import json
+import re
+from typing import Any, Literal
+from uuid import UUID
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router
+
+from drawer.actions import drawer
+from hexlet_core.design.circuit import drawing
+from hexlet_core.design.document import Design as Document
+from hexlet_core.design.document import read_design
+from hexlet_core.design.evaluate import evaluate
+from hexlet_core.errors import DocumentError, Problem
+from hexlet_core.fields import read_json
+from hexlet_core.formats.netlist import NetlistDocument
+from hexlet_core.formats.svg import schematic_svg
+from hexlet_core.formats.tables import parts_csv, waves_csv
+from hexlet_core.rehearsal.rehearse import waves_of
+from hexlet_core.rehearsal.script import Script, presets
+from workshop import actions
+
+from .designs import opened
+from .schemas import ImportIn, Opened
+
+router = Router(tags=["exchange"])
+LARGEST = 1_000_000  # characters in an imported file
+SCHEMAS = {"design": Document, "netlist": NetlistDocument, "script": Script}
+
+
+def _file(text: str, name: str, kind: str) -> HttpResponse:
+    response = HttpResponse(text, content_type=f"{kind}; charset=utf-8")
+    response["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response
+
+
+@router.get("/designs/{design_id}/export/{what}", response={200: None})
+def export(request: HttpRequest, design_id: UUID, what: Literal["design", "parts", "waves", "schematic"]) -> HttpResponse:
+    """A design as a file."""
+    design = actions.find(design_id)
+    document, parts = read_design(design.revision.document), drawer()
+    stem = re.sub(r"[^a-z0-9]+", "-", design.name.lower()).strip("-") or "design"
+    if what == "design":
+        return _file(document.model_dump_json(indent=1) + "\n", f"{stem}.json", "application/json")
+    if what == "parts":
+        return _file(parts_csv(evaluate(document, parts).parts), f"{stem}-parts.csv", "text/csv")
+    if what == "waves":
+        return _file(waves_csv(waves_of(document, presets(document)[0], parts)), f"{stem}-waves.csv", "text/csv")
+    return _file(schematic_svg(drawing(document, parts), design.name), f"{stem}.svg", "image/svg+xml")
+
+
+@router.post("/import", response=Opened)
+def bring_in(request: HttpRequest, body: ImportIn) -> Opened:
+    """Bring a design file in; a broken or newer one changes nothing."""
+    if len(body.text) > LARGEST:
+        raise DocumentError(Problem(body.name, f"The file is larger than {LARGEST // 1000} kB, which no design is. Pick another file."))
+    document = read_design(read_json(body.text))
+    evaluate(document, drawer())  # refuses a card that is not known here
+    return opened(actions.create(document, f"Brought in from {body.name}"))
+
+
+@router.get("/schema/{what}", response=dict[str, Any])
+def schema(request: HttpRequest, what: Literal["design", "netlist", "script"]) -> dict[str, Any]:
+    """The JSON Schema of a format."""
+    found: dict[str, Any] = json.loads(json.dumps(SCHEMAS[what].model_json_schema()))
+    return found

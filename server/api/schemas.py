@@ -1,0 +1,220 @@
+"""What goes over the wire beyond the core's own documents."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any, Literal
+from uuid import UUID
+
+from ninja import Schema
+from pydantic import Field
+
+from hexlet_core.design.compare import Difference
+from hexlet_core.design.document import Design
+from hexlet_core.design.evaluate import Evaluation, FacetState
+from hexlet_core.errors import Problem
+from hexlet_core.prove.progress import Progress
+from hexlet_core.rehearsal.rehearse import Rehearsal
+from hexlet_core.rehearsal.script import Script
+from hexlet_core.stages.contract import Step
+
+
+class ProblemOut(Schema):
+    """One field that was refused."""
+
+    field: str
+    message: str
+    got: str
+    allowed: str
+    suggestion: str | None
+
+    @classmethod
+    def of(cls, problem: Problem) -> ProblemOut:
+        return cls(
+            field=problem.field, message=problem.message, got=problem.got, allowed=problem.allowed, suggestion=problem.suggestion
+        )
+
+
+class Refusal(Schema):
+    """application/problem+json."""
+
+    type: str
+    title: str
+    problems: list[ProblemOut]
+
+
+class Opened(Schema):
+    """A design as the workspace opens it."""
+
+    id: UUID
+    name: str
+    stamp: int
+    revision: int
+    saved: datetime
+    document: Design
+    can_undo: bool
+    can_redo: bool
+    undo_label: str
+    redo_label: str
+
+
+class StaleRefusal(Refusal):
+    """A stale save: the state in force, the state refused, and where they differ."""
+
+    theirs: Opened
+    mine: Design
+    differences: list[Difference]
+
+
+class LastReading(Schema):
+    """A design's newest reading, for the shelf."""
+
+    text: str
+    where: str
+    standing: Literal["inside", "outside"] | None
+    place: float | None
+    taken: datetime
+
+
+class ShelfRow(Schema):
+    """One design on the shelf."""
+
+    id: UUID
+    name: str
+    path: str
+    facets: list[FacetState]
+    next_facet: str
+    next_text: str
+    next_do: str
+    last: LastReading | None
+    touched: datetime
+
+
+class Gone(Schema):
+    """The design deleted last, for undo."""
+
+    id: UUID
+    name: str
+
+
+class Shelf(Schema):
+    """All designs, the one to carry on with first."""
+
+    designs: list[ShelfRow]
+    deleted: Gone | None
+    supply: str
+
+
+class SaveIn(Schema):
+    """A save on top of the state that `stamp` names."""
+
+    document: dict[str, Any]
+    stamp: int
+    label: str = ""
+
+
+class StartIn(Schema):
+    """A new design: from a starting point, or from a document."""
+
+    start: Literal["coil", "heater"] = "coil"
+    document: dict[str, Any] | None = None
+
+
+class EntryIn(Schema):
+    """What was typed at a field, tried on a document."""
+
+    document: dict[str, Any]
+    changes: list[ChangeIn]
+
+
+class ChangeIn(Schema):
+    """One field set to a value or to what was typed."""
+
+    path: str
+    value: Any
+
+
+class TriedOut(Schema):
+    """The document with the entry taken."""
+
+    document: Design
+    label: str
+
+
+class AnswerIn(Schema):
+    """A document to answer for; `script` is the rehearsal to run, the default when left out."""
+
+    document: dict[str, Any]
+    script: dict[str, Any] | None = None
+    changes: list[ChangeIn] = Field(default_factory=list)
+
+
+class Unsettled(Schema):
+    """A rehearsal that stopped, and why."""
+
+    time: float
+    message: str
+
+
+class Answer(Schema):
+    """Everything that depends on a document's values."""
+
+    document: Design
+    evaluation: Evaluation
+    rehearsal: Rehearsal | None
+    unsettled: Unsettled | None
+    presets: list[Script]
+
+
+class Bench(Schema):
+    """Building and proving: steps, what is done, the ladder."""
+
+    progress: Progress
+    steps: list[Step]
+    done: list[str]
+    supply: float | None
+    supply_text: str
+    meter_ways: dict[str, str]
+
+
+class TickIn(Schema):
+    """A build step done or not."""
+
+    step: str = Field(max_length=60)
+    done: bool
+
+
+class ReadingIn(Schema):
+    """A reading as typed, or over range, or skipped."""
+
+    rung: str = Field(max_length=60)
+    text: str = Field("", max_length=40)
+    over_range: bool = False
+    skipped: bool = False
+
+
+class SupplyIn(Schema):
+    """What the supply reads, as typed."""
+
+    text: str = Field(max_length=40)
+
+
+class StockRow(Schema):
+    """A card in the drawer."""
+
+    id: str
+    kind: str
+    title: str
+    stock: int
+    price: float
+    own: bool
+
+
+class ImportIn(Schema):
+    """A file's text."""
+
+    name: str = Field(max_length=200)
+    text: str
+
+
+EntryIn.model_rebuild()

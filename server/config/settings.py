@@ -1,0 +1,72 @@
+"""Settings. One machine, one user: the server binds to the loopback address and keeps its data in var/."""
+
+import os
+import secrets
+from pathlib import Path
+
+BASE = Path(__file__).resolve().parent.parent
+ROOT = BASE.parent
+VAR = Path(os.environ.get("HEXLET_VAR", ROOT / "var"))
+VAR.mkdir(parents=True, exist_ok=True)
+
+
+def _secret() -> str:
+    """A key of this installation's own, made once and kept beside the data."""
+    file = VAR / "secret.txt"
+    if not file.exists():
+        file.write_text(secrets.token_urlsafe(50), "utf-8")
+        file.chmod(0o600)
+    return file.read_text("utf-8")
+
+
+SECRET_KEY = _secret()
+DEBUG = False
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
+ROOT_URLCONF = "config.urls"
+INSTALLED_APPS = ["django.contrib.staticfiles", "config", "workshop", "drawer", "notebook", "demo"]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "config.middleware.content_security_policy",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+]
+TEMPLATES: list[dict[str, object]] = []
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": VAR / "hexlet.sqlite3",
+        "OPTIONS": {
+            "transaction_mode": "IMMEDIATE",
+            "timeout": 20,
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA foreign_keys=ON; PRAGMA synchronous=NORMAL;",
+        },
+        # A file, not memory: live-server tests share it between threads.
+        "TEST": {"NAME": VAR / "test.sqlite3"},
+    }
+}
+TEST_RUNNER = "config.testing.Runner"
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+LANGUAGE_CODE = "en"
+TIME_ZONE = "UTC"
+USE_TZ = True
+STATIC_URL = "/static/"
+STATIC_ROOT = BASE / "static"
+WEB_DIST = ROOT / "web" / "dist"
+STATICFILES_DIRS = [WEB_DIST] if WEB_DIST.is_dir() else []
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedStaticFilesStorage"},
+}
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^.+-[A-Za-z0-9_-]{8}\.[a-z0-9]+$"
+DATA_UPLOAD_MAX_MEMORY_SIZE = 5_000_000
+CSRF_COOKIE_SAMESITE = "Strict"
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"stderr": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["stderr"], "level": "WARNING"},
+}

@@ -1,0 +1,40 @@
+"""Load the Quillmoor shed. Safe to run again: what is there already is left as it is."""
+
+from typing import Any
+
+from django.core.management.base import BaseCommand
+from django.db import transaction
+
+from demo import quillmoor
+from drawer.actions import put
+from drawer.models import Item
+from hexlet_core.cards import resistor_cards
+from notebook import actions as notebook
+from workshop import actions
+from workshop.models import Design
+
+
+class Command(BaseCommand):
+    help = __doc__
+
+    @transaction.atomic
+    def handle(self, *args: Any, **options: Any) -> None:
+        if Item.objects.exists() or Design.objects.exists():
+            self.stdout.write("Demo data is there already.")
+            return
+        for card in resistor_cards(quillmoor.RESISTORS):
+            put(card.id, quillmoor.RESISTORS[card.value], card.model_dump(mode="json"))
+        for card_id, stock in quillmoor.STOCK.items():
+            put(card_id, stock)
+        for document in reversed(quillmoor.others()):
+            actions.create(document)
+        first, *later = quillmoor.fan_history()
+        design = actions.create(first[1], first[0])
+        for label, document in later:
+            design = actions.save(design.id, document.model_dump(mode="json"), design.stamp, label)
+        for step in quillmoor.STEPS_DONE:
+            notebook.tick(design, step, True)
+        notebook.start_run(design, 12.71)
+        notebook.read(design, "pin.high", "3.28", "V", over_range=False, skipped=False)
+        design.save()
+        self.stdout.write("Loaded the Quillmoor shed.")

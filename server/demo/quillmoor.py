@@ -1,0 +1,56 @@
+"""The Quillmoor shed: a made-up backyard observatory on a 12 V battery, its drawer and its designs."""
+
+from __future__ import annotations
+
+from hexlet_core.design.document import Design, Supply
+from hexlet_core.stages.freewheel import Freewheel
+from hexlet_core.stages.logic_pin import LogicPin
+from hexlet_core.stages.nmos_low_side import NmosLowSide
+from hexlet_core.stages.npn_low_side import NpnLowSide
+from hexlet_core.stages.relay_coil import RelayCoil
+from hexlet_core.stages.resistive import Resistive
+
+RESISTORS = {
+    22.0: 5, 47.0: 6, 100.0: 8, 150.0: 3, 180.0: 2, 220.0: 11, 270.0: 4, 330.0: 6, 390.0: 3, 470.0: 9, 560.0: 5, 1e3: 14, 1.5e3: 5,
+    2.2e3: 12, 3.3e3: 8, 4.7e3: 10, 5.1e3: 4, 6.8e3: 7, 10e3: 20, 22e3: 6, 33e3: 5, 47e3: 9, 100e3: 12, 220e3: 4, 470e3: 5, 1e6: 6,
+}  # fmt: skip
+STOCK = {
+    "npn-40v-200ma": 9, "npn-60v-1a": 4, "nmos-55v-5a-logic": 6, "nmos-60v-300ma": 14, "nmos-55v-30a": 2, "diode-1a-100v": 12,
+    "diode-200ma-100v": 20, "schottky-1a-40v": 3, "zener-9v1": 2, "zener-15v": 5, "zener-24v": 0, "relay-12v-96r": 3, "relay-12v-400r": 1,
+}  # fmt: skip
+BATTERY = Supply(kind="lead-acid battery", low=10.8, typical=12.6, high=14.4)
+PIN = LogicPin()
+
+
+def fan_history() -> list[tuple[str, Design]]:
+    """The roof-vent fan relay as it came to be, oldest first."""
+    measured = {"stages.3.resistance": "measured"}
+    base = Design(name="Roof-vent fan relay", supply=BATTERY, stages=(PIN, NpnLowSide(r_base=220.0, r_pull=10e3), Freewheel(), RelayCoil(resistance=100.0)))
+    coil = base.model_copy(update={"stages": (*base.stages[:3], RelayCoil()), "origins": measured})
+    aside = {"npn_low_side": coil.stages[1]}
+    mosfet = coil.model_copy(update={"stages": (PIN, NmosLowSide(r_pull=100e3), *coil.stages[2:]), "set_aside": aside})
+    mended = mosfet.model_copy(update={"stages": (PIN, NmosLowSide(r_pull=6.8e3), *coil.stages[2:])})
+    return [
+        ("Started from “Switch a coil”", base),
+        ("Coil measured, 96 Ω", coil),
+        ("Bipolar became MOSFET, R2 100k", mosfet),
+        ("R2 6k8: it would have run at boot with 100k", mended),
+    ]
+
+
+def others() -> list[Design]:
+    """The shed's other designs that this version can hold."""
+    fan, sensitive = RelayCoil(contact_name="Beacon", contact_load="lamp", contact_current=0.15), "relay-12v-400r"
+    beacon = fan.model_copy(update={"card": sensitive, "resistance": 400.0, "time_constant": 3e-3})
+    hatch = RelayCoil(contact_name="Hatch", contact_load="motor", contact_current=1.6)
+    return [
+        Design(
+            name="Dew strap heater", supply=BATTERY,
+            stages=(PIN, NmosLowSide(r_pull=6.8e3), Freewheel(school="none"), Resistive(resistance=22.0, power=10.0, name="Dew strap")),
+        ),
+        Design(name="Beacon relay", supply=BATTERY, stages=(PIN, NpnLowSide(r_base=560.0, r_pull=4.7e3), Freewheel(diode="diode-200ma-100v"), beacon), origins={"stages.3.resistance": "measured"}),
+        Design(name="Roof hatch relay", supply=BATTERY, stages=(PIN, NmosLowSide(card="nmos-55v-30a", r_pull=6.8e3), Freewheel(school="none"), hatch)),
+    ]  # fmt: skip
+
+
+STEPS_DONE = ("rails", "rails_apart", "place_series", "place_pull", "pull_check", "place_switch", "switch_check", "ground_switch", "place_diode")

@@ -1,0 +1,81 @@
+"""What is done at the bench: steps ticked, readings taken, undone, retaken."""
+
+from __future__ import annotations
+
+from django.db import transaction
+
+from hexlet_core.fields import Q
+from hexlet_core.prove.progress import Taken
+from hexlet_core.quantity import parse
+from workshop.models import Design
+
+from .models import BenchRun, Reading, StepDone
+
+LARGEST_READING = 1e4  # what any bench meter could show
+
+
+def current_run(design: Design) -> BenchRun | None:
+    """The newest run on the revision in force."""
+    return design.runs.filter(revision=design.current).first()
+
+
+@transaction.atomic
+def start_run(design: Design, supply: float | None) -> BenchRun:
+    """The run on the revision in force, begun when there is none; `supply` is noted on it."""
+    run = current_run(design) or BenchRun.objects.create(design=design, revision=design.revision)
+    if supply is not None:
+        run.supply = supply
+        run.save()
+    return run
+
+
+@transaction.atomic
+def read(design: Design, rung: str, text: str, unit: str, *, over_range: bool, skipped: bool) -> Reading:
+    """Note a reading.
+
+    Raises: EntryError at field "reading".
+    """
+    value = None
+    if not over_range and not skipped:
+        value = parse(text, unit, "reading")
+        Q(unit, -LARGEST_READING, LARGEST_READING).check(value, text, "reading")
+    return Reading.objects.create(run=start_run(design, None), rung=rung, value=value, over_range=over_range, skipped=skipped)
+
+
+@transaction.atomic
+def undo_reading(design: Design) -> None:
+    """Take back the newest reading; what it replaced counts again."""
+    run = current_run(design)
+    last = run.readings.filter(undone=False).last() if run else None
+    if last is not None:
+        last.undone = True
+        last.save()
+
+
+def taken(run: BenchRun | None) -> dict[str, Taken]:
+    """The readings that count, by rung."""
+    if run is None:
+        return {}
+    return {
+        r.rung: Taken(value=r.value, over_range=r.over_range, skipped=r.skipped, at=r.taken.isoformat())
+        for r in run.readings.filter(undone=False)
+    }
+
+
+@transaction.atomic
+def tick(design: Design, step: str, done: bool) -> None:
+    """Mark a build step done or not."""
+    if done:
+        StepDone.objects.get_or_create(design=design, step=step)
+    else:
+        design.steps_done.filter(step=step).delete()
+
+
+def supply_reading(text: str) -> float:
+    """What the supply reads, as typed [V].
+
+    Raises: EntryError at field "supply".
+    """
+    value = parse(text, "V", "supply")
+    Q("V", 0.5, 400.0).check(value, text, "supply")
+    return value
