@@ -77,6 +77,8 @@ class Q:
         return core_schema.no_info_before_validator_function(self.read, core_schema.float_schema(strict=False))
 
     def __get_pydantic_json_schema__(self, schema: Any, handler: Any) -> dict[str, Any]:
+        if handler.mode == "serialization":
+            return {"type": "number"}
         return {
             "anyOf": [{"type": "number", "minimum": self.low, "maximum": self.high}, {"type": "string"}],
             "description": f"in {self.unit or 'no unit'}, or engineering shorthand",

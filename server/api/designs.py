@@ -29,9 +29,11 @@ from .schemas import (
     Gone,
     LastReading,
     Opened,
+    Refusal,
     SaveIn,
     Shelf,
     ShelfRow,
+    StaleRefusal,
     StartIn,
     TriedOut,
     Unsettled,
@@ -90,7 +92,7 @@ def open_design(request: HttpRequest, design_id: UUID) -> Opened:
     """One design."""
     return opened(actions.find(design_id))
 
-@router.put("/designs/{design_id}", response=Opened)
+@router.put("/designs/{design_id}", response={200: Opened, 409: StaleRefusal, 422: Refusal})
 def save(request: HttpRequest, design_id: UUID, body: SaveIn) -> Opened:
     """Save on top of the state that was opened."""
     label = body.label or summary(read_design(actions.find(design_id).revision.document), read_design(body.document))
@@ -117,7 +119,7 @@ def restore(request: HttpRequest, design_id: UUID) -> Opened:
     """Put a deleted design back."""
     return opened(actions.restore(design_id))
 
-@router.post("/entry", response=TriedOut)
+@router.post("/entry", response={200: TriedOut, 422: Refusal})
 def entry(request: HttpRequest, body: EntryIn) -> TriedOut:
     """Take what was typed at one or more fields, or say at which field and why not."""
     before = read_design(body.document)

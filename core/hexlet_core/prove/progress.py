@@ -82,7 +82,7 @@ def progress(
     pending = next((s for s in steps if s.id not in done), None)
     first = next((r for r in rungs if r.judged is None), None)
     if worst is not None:
-        where, text, do = worst.facet, f"{worst.title}: {worst.sentence}", worst.remedy.text if worst.remedy else "See why"
+        where, text, do = worst.facet, f"{worst.title}: {worst.sentence}", worst.remedy.text if worst.remedy and worst.remedy.changes else "See why"
     elif outside:
         bad = next(r for r in rungs if r.judged is not None and r.judged.standing == "outside")
         where, text, do = "prove", f"{bad.expected.probe.title}, {bad.expected.words}: {bad.text}, {bad.judged.text if bad.judged else ''}.", "Read it again"

@@ -131,11 +131,18 @@ class Offer(Document):
     changes: tuple[Change, ...] = ()
 
 
+class Tick(Document):
+    """A preferred or owned value on the ruler, and how many the drawer holds."""
+
+    value: float
+    stock: int
+
+
 class Window(Document):
     """The values that satisfy every constraint on one part; `low` and `high` are the binding ones.
 
-    `gap` is set when the window is empty: how far apart the two limits are. `inside` are preferred values
-    within, with how many the drawer holds; `suggested` is the one to take.
+    `gap` is set when the window is empty: how far apart the two limits are. `ticks` are preferred and owned
+    values around it; `suggested` is the one to take.
     """
 
     path: str
@@ -151,6 +158,10 @@ class Window(Document):
     standing: Standing
     offers: tuple[Offer, ...] = ()
     removable: bool = False
+    ticks: tuple[Tick, ...] = ()
+
+
+RULER_MARGIN = 2.2  # how far the ruler reaches past what is marked on it, as a ratio
 
 
 def window(
@@ -174,10 +185,14 @@ def window(
         owned = [v for v in stock if bottom <= v <= top]
         candidates = owned or within(bottom, top, "E24") or within(bottom, top, "E96")
         suggested = min(candidates, key=lambda v: abs(math.log(v / wanted)), default=None)
+    marked = [v for v in (low.value if low else None, high.value if high else None, present) if v is not None]
+    least, most = max(min(marked) / RULER_MARGIN, 0.1), min(max(marked) * RULER_MARGIN, 1e8)
+    values = sorted({*within(least, most, "E24"), *(v for v in stock if least <= v <= most)})
     inside = present is not None and not empty and bottom <= present <= top
     return Window(
         path=path, ref=ref, title=title, unit=unit, present=present, low=low, high=high,
         others=tuple(b for b in (*lows[1:], *highs[1:])), gap=(bottom - top) if empty else None,
         suggested=suggested, standing="fits" if inside else "fails",
         offers=tuple(offers) if empty else (), removable=removable,
+        ticks=tuple(Tick(value=v, stock=stock.get(v, 0)) for v in values),
     )  # fmt: skip

@@ -187,6 +187,19 @@ class NmosLowSide(Stage):
             reason="A gate takes no steady current; only the pull-down does.", fix=fix_pull,
         )  # fmt: skip
         t, t_worst = self._switching(card, self.r_gate + source, offer.high.typical), self._switching(card, self.r_gate * (1 + tol) + source, v_low)
+        # Below the plateau it never gets there, and the verdict on the gate voltage says so.
+        switching = [] if math.isinf(t_worst) else [
+            judge(
+                "switching", "drive", "Fully on in", nominal=t, worst=t_worst, limit=self.on_within, unit="s", sense="at most",
+                corner="pin at its lowest, resistor at its highest", sentence=f"{show(t_worst, 's')} of {show(self.on_within, 's')}.",
+                working=Working(
+                    formula="t = R·C_{iss}·ln(V/(V − V_{pl})) + Q_{gd}·R/(V − V_{pl})",
+                    substituted=f"R = {show(self.r_gate * (1 + tol) + source, 'Ω')}, V = {v_low:.3g} V, V_{{pl}} = {card.threshold_max:.3g} V: {show(t_worst, 's')}",
+                    reason="While the gate climbs, the MOSFET carries current with volts across it.",
+                ),
+                remedy=fix_gate,
+            ),
+        ]  # fmt: skip
         i_hot = view.high / demand.cold
         r_on = self._resistance(card, gets_worst)
         r_hot = r_on * (1 + ON_RESISTANCE_DRIFT * (HOT_JUNCTION - Kelvin25))
@@ -213,16 +226,7 @@ class NmosLowSide(Stage):
                 working=Working(formula="V_{GS} ≤ V_{GS,max}", substituted=f"{v_high:.3g} ≤ {card.v_gs_max:.3g}", reason="A gate's oxide breaks down once and for all."),
                 remedy=Remedy(text="Clamp the gate with a zener behind a series resistor."),
             ),
-            judge(
-                "switching", "drive", "Fully on in", nominal=min(t, 1e3), worst=min(t_worst, 1e3), limit=self.on_within, unit="s", sense="at most",
-                corner="pin at its lowest, resistor at its highest", sentence=f"{show(min(t_worst, 1e3), 's')} of {show(self.on_within, 's')}.",
-                working=Working(
-                    formula="t = R·C_{iss}·ln(V/(V − V_{pl})) + Q_{gd}·R/(V − V_{pl})",
-                    substituted=f"R = {show(self.r_gate * (1 + tol) + source, 'Ω')}, V = {v_low:.3g} V, V_{{pl}} = {card.threshold_max:.3g} V: {show(min(t_worst, 1e3), 's')}",
-                    reason="While the gate climbs, the MOSFET carries current with volts across it.",
-                ),
-                remedy=fix_gate,
-            ),
+            *switching,
             load_current(demand, view, card.current_hot, "allowed hot"),
             *heat_verdicts(
                 view, nominal=heat, worst=heat_worst, r_th=card.r_th, t_max=card.t_j_max, power=card.power, how="P = I^2 · R_{DS(on),hot}",

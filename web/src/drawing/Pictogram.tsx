@@ -1,0 +1,23 @@
+// Thin line: what you do. Thick line: what it does.
+const PICTURES: Record<string, [string, string]> = {
+  coil: ["M0 10H20V2H60V10H92", "M0 36H20C26 20 30 18 36 18H60C66 30 70 36 78 36H92"],
+  heater: ["M0 10H20V2H60V10H92", "M0 36H20V20H60V36H92"],
+  latch: ["M0 10H20V2H30V10H92", "M0 36H20V18H92"],
+  oneshot: ["M0 10H20V2H30V10H92", "M0 36H20V18H70V36H92"],
+  soft: ["M0 10H20V2H92", "M0 36H20C40 34 50 18 70 18H92"],
+  guard: ["M0 4C30 6 60 12 92 16", "M0 22H56V38H92"],
+  select: ["M0 8H10V2H34V8H60V14H92", "M0 24H34V18H60V38H92"],
+  dim: ["M0 12L92 2", "M0 36V20H6V36H12V20H20V36H26V20H38V36H42V20H58V36H60V20H92"],
+  blink: ["M0 10H14V2H92", "M0 36H14V20H28V36H44V20H58V36H74V20H88V36H92"],
+  ac: ["M0 10H26V2H92", "M0 28H32C36 12 40 12 44 28S52 44 56 28S64 12 68 28S76 44 80 28S88 12 92 28"],
+};
+
+export function Pictogram({ name }: { name: string }) {
+  const [thin, thick] = PICTURES[name] ?? PICTURES.coil!;
+  return (
+    <svg className="pictogram" width={92} height={42} viewBox="-1 -1 95 44" aria-hidden>
+      <path d={thin} fill="none" stroke="var(--ink3)" strokeWidth={1.4} />
+      <path d={thick} fill="none" stroke="var(--ink)" strokeWidth={2.6} strokeLinejoin="round" />
+    </svg>
+  );
+}

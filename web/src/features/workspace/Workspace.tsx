@@ -1,0 +1,210 @@
+// The workspace: six facets, the verdicts column and the rehearsal strip, always together.
+import Button from "@mui/material/Button";
+import Dialog from "@mui/material/Dialog";
+import DialogActions from "@mui/material/DialogActions";
+import DialogContent from "@mui/material/DialogContent";
+import DialogTitle from "@mui/material/DialogTitle";
+import Snackbar from "@mui/material/Snackbar";
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect, useMemo, useState } from "react";
+import { Link, useNavigate, useParams, useSearchParams } from "react-router";
+import { call, client, Refused } from "../../api/client";
+import { Badge, FACETS, Glyph, type Facet } from "../../drawing/Badge";
+import { cutMiddle, show } from "../../drawing/format";
+import { usePreferences } from "../../theme/mode";
+import { Behave } from "../behave/Behave";
+import { Build } from "../build/Build";
+import { Drive } from "../drive/Drive";
+import { Find, type Findable } from "../find/Find";
+import { KeysDialog } from "../find/Keys";
+import { Guard } from "../guard/Guard";
+import { Load } from "../load/Load";
+import { Prove } from "../prove/Prove";
+import { RehearsalStrip } from "../rehearsal/Rehearsal";
+import { FACET_WORDS, facetOf, VerdictRail, Verdicts } from "../verdicts/Verdicts";
+import { Sentence } from "./Entry";
+import { Header } from "./Header";
+import { DesignProvider, useWorkspace } from "./useDesign";
+
+export function WorkspacePage() {
+  const { id = "", facet } = useParams();
+  return (
+    <DesignProvider key={id} id={id} fallback={(error) => <Fallback error={error} />}>
+      <Workspace facet={facetOf(facet)} />
+    </DesignProvider>
+  );
+}
+
+function Fallback({ error }: { error: unknown }) {
+  if (!error) return <main className="blank" aria-busy="true"><p>Opening …</p></main>;
+  const refused = error instanceof Refused;
+  return (
+    <main className="blank">
+      <h1>{refused && error.status === 404 ? "There is no such design" : refused ? "This design cannot be shown" : "No answer from the server"}</h1>
+      {refused ? error.problems.map((p) => <p key={p.field}><span className="value">{p.field}</span> {p.message}</p>) : <p>It may have been stopped. Start it again with <span className="value">make run</span>, then reload this page. Nothing is lost.</p>}
+      <p><Link to="/">Back to the shelf</Link></p>
+    </main>
+  );
+}
+
+function FacetBar({ facet }: { facet: Facet }) {
+  const { facets, bench, opened } = useWorkspace();
+  const progress = bench && bench.progress.steps > 0 ? bench.progress.built / bench.progress.steps : 0;
+  return (
+    <nav className="facets" aria-label="Facets">
+      <Badge facets={facets} size={56} open={facet} progress={progress} />
+      {FACETS.map((f, k) => {
+        const state = facets.find((s) => s.facet === f)!;
+        return (
+          <Link key={f} to={`/design/${opened.id}/${f}`} aria-current={f === facet ? "page" : undefined} className={f === facet ? "now" : ""}>
+            {f === facet && <svg className="hex-edge" viewBox="0 0 196 52" preserveAspectRatio="none" aria-hidden><path d="M14 1.5h168l12.5 24.5l-12.5 24.5h-168l-12.5 -24.5z" vectorEffect="non-scaling-stroke" /></svg>}
+            <Glyph standing={state.standing} size={24} progress={f === "build" ? progress : undefined} />
+            <span><b><i className="value">{k + 1}</i> {FACET_WORDS[f]}</b><small>{cutMiddle(state.summary, 24)}</small></span>
+          </Link>
+        );
+      })}
+    </nav>
+  );
+}
+
+function Clash() {
+  const { clash, resolve } = useWorkspace();
+  if (!clash) return null;
+  return (
+    <Dialog open maxWidth="sm" fullWidth aria-labelledby="clash-title">
+      <DialogTitle id="clash-title">Changed in two places</DialogTitle>
+      <DialogContent>
+        <p>It was saved elsewhere as revision {clash.refused.theirs.revision} since you opened it. These differ:</p>
+        <table className="parts">
+          <thead><tr><th>What</th><th>Here, not saved</th><th>There, saved</th></tr></thead>
+          <tbody>{clash.refused.differences.map((d) => <tr key={d.path}><td>{d.title}</td><td className="value">{d.mine}</td><td className="value">{d.theirs}</td></tr>)}</tbody>
+        </table>
+        {clash.refused.differences.length === 0 && <p>Nothing: both came to the same values.</p>}
+      </DialogContent>
+      <DialogActions>
+        <Button onClick={() => resolve("theirs")}>Take theirs</Button>
+        <Button onClick={() => resolve("copy")}>Keep mine as a copy</Button>
+        <Button variant="contained" onClick={() => resolve("mine")}>Keep mine</Button>
+      </DialogActions>
+    </Dialog>
+  );
+}
+
+function Rename({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const { opened, commit } = useWorkspace();
+  const [name, setName] = useState(opened.name);
+  const [problem, setProblem] = useState("");
+  const save = async () => {
+    const problems = await commit([{ path: "name", value: name }], "Renamed");
+    if (problems) setProblem(`${problems[0]?.message ?? ""} ${problems[0]?.suggestion ? `“${problems[0].suggestion}” is free.` : ""}`);
+    else onClose();
+  };
+  return (
+    <Dialog open={open} onClose={onClose} fullWidth maxWidth="xs">
+      <DialogTitle>Rename</DialogTitle>
+      <DialogContent>
+        <input className="plain-input" autoFocus aria-label="Name" aria-invalid={!!problem} value={name} onChange={(e) => { setName(e.target.value); setProblem(""); }} onKeyDown={(e) => e.key === "Enter" && void save()} />
+        {problem && <p role="alert" className="fails">{problem}</p>}
+      </DialogContent>
+      <DialogActions><Button onClick={onClose}>Cancel</Button><Button variant="contained" onClick={() => void save()}>Rename</Button></DialogActions>
+    </Dialog>
+  );
+}
+
+const PANES = { load: Load, drive: Drive, guard: Guard, behave: Behave };
+
+function Workspace({ facet }: { facet: Facet }) {
+  const w = useWorkspace();
+  const { opened, answer } = w;
+  const { toggleUs, us, toggleMode } = usePreferences();
+  const go = useNavigate();
+  const queries = useQueryClient();
+  const [search, setSearch] = useSearchParams();
+  const [focus, setFocus] = useState<string | null>(null);
+  const [dialog, setDialog] = useState<"find" | "keys" | "rename" | null>(null);
+  const [rail, setRail] = useState(false);
+  const bench = facet === "build" || facet === "prove";
+  const [open, setOpen] = useState<boolean | null>(null);
+  const shown = open ?? !bench;
+  const stop = answer.rehearsal?.stop ?? 0.13;
+  const [cursor, setCursor] = useState(stop * 0.477);
+  const part = search.get("part");
+  const onPart = (path: string | null) => {
+    if (path && facet !== "drive" && answer.evaluation.windows.some((x) => x.path === path)) void go(`/design/${opened.id}/drive?part=${path}`);
+    else if (path && path.endsWith(".school")) void go(`/design/${opened.id}/guard`);
+    else if (path && /\.(resistance|contact_current)$/.test(path)) void go(`/design/${opened.id}/load`);
+    else setSearch(path ? { part: path } : {}, { replace: true });
+  };
+  useEffect(() => setOpen(null), [bench]);
+  const download = (what: string) => `/api/designs/${opened.id}/export/${what}`;
+  const remove = async () => {
+    await call(client.DELETE("/api/designs/{design_id}", { params: { path: { design_id: opened.id } } }));
+    await queries.invalidateQueries({ queryKey: ["shelf"] });
+    void go("/");
+  };
+  const items = [
+    { label: "Rename", onClick: () => setDialog("rename") },
+    { label: "Export design (JSON)", href: download("design") }, { label: "Export parts list (CSV)", href: download("parts") },
+    { label: "Export waveforms (CSV)", href: download("waves") }, { label: "Export schematic (SVG)", href: download("schematic") },
+    { label: us ? "Draw resistors as boxes (IEC)" : "Draw resistors as zigzags (US)", onClick: toggleUs },
+    { label: "Print", onClick: () => print() }, { label: "Delete", onClick: () => void remove() },
+  ];
+  useEffect(() => {
+    const keys = (e: KeyboardEvent) => {
+      const target = e.target as HTMLElement;
+      const typing = target.matches("input, textarea, select");
+      if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === "z" && !typing) {
+        e.preventDefault();
+        return e.shiftKey ? w.redo() : w.undo();
+      }
+      if (typing || e.ctrlKey || e.metaKey || e.altKey || dialog) return;
+      const list = answer.evaluation.verdicts;
+      const k = list.findIndex((v) => v.id === focus);
+      if (/^[1-6]$/.test(e.key)) void go(`/design/${opened.id}/${FACETS[Number(e.key) - 1]}`);
+      else if (e.key === "]") setFocus(list[Math.min(k + 1, list.length - 1)]?.id ?? null);
+      else if (e.key === "[") setFocus(list[Math.max(k - 1, 0)]?.id ?? null);
+      else if (e.key.toLowerCase() === "w") setFocus(focus ? null : (list[0]?.id ?? null));
+      else if (e.key.toLowerCase() === "r") setOpen(!shown);
+      else if (e.key === "/") { e.preventDefault(); setDialog("find"); }
+      else if (e.key === "?") setDialog("keys");
+      else if (e.key.toLowerCase() === "n") void go("/?new=1");
+    };
+    addEventListener("keydown", keys);
+    return () => removeEventListener("keydown", keys);
+  });
+  const findable = useMemo<Findable[]>(
+    () => [
+      ...FACETS.map((f) => ({ title: FACET_WORDS[f], hint: "facet", words: f === "guard" ? "freewheel diode release" : f === "prove" ? "reading meter" : f === "build" ? "steps parts legs" : "", go: () => void go(`/design/${opened.id}/${f}`) })),
+      ...answer.evaluation.windows.map((x) => ({ title: `${x.ref}, ${x.title}`, hint: "value window", words: "drive resistor", go: () => void go(`/design/${opened.id}/drive?part=${x.path}`) })),
+      ...answer.evaluation.verdicts.map((v) => ({ title: v.title, hint: `verdict, ${v.standing}`, go: () => setFocus(v.id) })),
+      ...items.map((i) => ({ title: i.label, hint: "do", go: () => (i.href ? location.assign(i.href) : i.onClick?.()) })),
+      { title: "Undo", hint: "do", go: w.undo }, { title: "Redo", hint: "do", go: w.redo }, { title: "Light or dark", hint: "do", go: toggleMode },
+      { title: "Shelf", hint: "all designs", go: () => void go("/") }, { title: "Keys", hint: "do", go: () => setDialog("keys") },
+    ],
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [answer, opened.id],
+  );
+  const Pane = bench ? null : PANES[facet as keyof typeof PANES];
+  const supply = opened.document.supply!;
+  return (
+    <div className={`workspace ${bench ? "bench" : ""} ${rail ? "rail-open" : ""} ${w.stale ? "stale" : ""}`}>
+      <Header name={opened.name} supplyWord={supply.kind?.includes("battery") ? "Battery" : "Supply"} supply={`${supply.low} / ${supply.typical} / ${show(supply.high ?? 0, "V")}`} items={items} onFind={() => setDialog("find")}
+        undo={{ label: `Undo: ${opened.undo_label}`, on: opened.can_undo, do: w.undo }} redo={{ label: opened.redo_label, on: opened.can_redo, do: w.redo }} />
+      <FacetBar facet={facet} />
+      {w.offline && <p className="offline" role="alert"><b>No answer from the server.</b> Values show the last answers; what you type stays in its field. It is tried again by itself.</p>}
+      <main className={`main facet-${facet}`}>
+        <h1 className="hidden">{opened.name}, {FACET_WORDS[facet]}</h1>
+        {!bench && <Sentence facet={facet} />}
+        {Pane ? <Pane cursor={Math.min(cursor, stop)} part={part} onPart={onPart} /> : facet === "build" ? <Build /> : <Prove />}
+      </main>
+      <Verdicts facet={facet} focus={focus} onFocus={setFocus} />
+      <VerdictRail onOpen={() => setRail(!rail)} />
+      <RehearsalStrip cursor={Math.min(cursor, stop)} onCursor={setCursor} open={shown} onOpen={setOpen} />
+      <Clash />
+      <Find open={dialog === "find"} onClose={() => setDialog(null)} all={findable} />
+      <KeysDialog open={dialog === "keys"} onClose={() => setDialog(null)} />
+      {dialog === "rename" && <Rename open onClose={() => setDialog(null)} />}
+      <Snackbar open={!!w.notice} autoHideDuration={5000} onClose={() => w.setNotice(null)} message={w.notice} />
+    </div>
+  );
+}

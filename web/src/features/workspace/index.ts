@@ -1,0 +1,1 @@
+export { WorkspacePage } from "./Workspace";

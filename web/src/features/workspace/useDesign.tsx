@@ -1,0 +1,168 @@
+// The open design: its document, what is being tried, the live answer, saving, undo, clashes.
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { createContext, useCallback, useContext, useEffect, useMemo, useState, type ReactNode } from "react";
+import { call, client, Refused, Unreachable, type Change, type Problem, type S } from "../../api/client";
+import { useLatest } from "./useLatest";
+
+export type Workspace = {
+  opened: S["Opened"];
+  answer: S["Answer"];
+  settled: S["Answer"]; // the last answer for the saved document, ghosts come from it
+  bench: S["Bench"] | null;
+  facets: S["FacetState"][];
+  trying: Change[] | null;
+  stale: boolean; // values shown are older than what was asked
+  offline: boolean;
+  clash: { refused: S["StaleRefusal"]; } | null;
+  notice: string | null;
+  setNotice: (text: string | null) => void;
+  tryOut: (changes: Change[] | null) => void;
+  commit: (changes: Change[], label?: string) => Promise<Problem[] | null>;
+  undo: () => void;
+  redo: () => void;
+  setScript: (script: S["Script"] | null) => void;
+  resolve: (how: "mine" | "theirs" | "copy") => void;
+  refreshBench: (bench: S["Bench"]) => void;
+};
+
+const Context = createContext<Workspace | null>(null);
+
+export function useWorkspace(): Workspace {
+  const found = useContext(Context);
+  if (!found) throw new Error("useWorkspace needs a DesignProvider above it");
+  return found;
+}
+
+const byId = (id: string) => ({ params: { path: { design_id: id } } });
+
+export function DesignProvider({ id, children, fallback }: { id: string; children: ReactNode; fallback: (error: unknown) => ReactNode }) {
+  const queries = useQueryClient();
+  const [trying, setTrying] = useState<Change[] | null>(null);
+  const [script, setScript] = useState<S["Script"] | null>(null);
+  const [offline, setOffline] = useState(false);
+  const [clash, setClash] = useState<Workspace["clash"]>(null);
+  const [notice, setNotice] = useState<string | null>(null);
+  const key = useMemo(() => ["design", id], [id]);
+  const design = useQuery({ queryKey: key, queryFn: () => call(client.GET("/api/designs/{design_id}", byId(id))) });
+  const opened = design.data ?? null;
+  const bench = useQuery({
+    queryKey: ["bench", id, opened?.stamp],
+    queryFn: () => call(client.GET("/api/designs/{design_id}/bench", byId(id))),
+    enabled: opened !== null,
+    placeholderData: (old) => old,
+  });
+  const wish = useMemo(
+    () => (opened ? { document: opened.document as unknown as Record<string, unknown>, changes: trying ?? [], script: script as unknown as Record<string, unknown> | null } : null),
+    [opened, trying, script],
+  );
+  const wishKey = `${opened?.id}/${opened?.stamp}/${JSON.stringify(trying)}/${JSON.stringify(script)}`;
+  const live = useLatest(wish, wishKey, (w, signal) => call(client.POST("/api/answer", { body: w, signal })) as unknown as Promise<S["Answer"]>);
+  const [settled, setSettled] = useState<S["Answer"] | null>(null);
+  if (live.result && live.fresh && !trying && settled !== live.result) setSettled(live.result);
+  useEffect(() => {
+    if (live.error instanceof Unreachable) setOffline(true);
+    else if (live.fresh) setOffline(false);
+  }, [live.error, live.fresh]);
+
+  const take = useCallback(
+    (next: S["Opened"]) => {
+      queries.setQueryData(key, next);
+      void queries.invalidateQueries({ queryKey: ["shelf"] });
+    },
+    [queries, key],
+  );
+  const send = useCallback(
+    async (document: S["Design"], stamp: number, label: string): Promise<Problem[] | null> => {
+      try {
+        take(await call(client.PUT("/api/designs/{design_id}", { ...byId(id), body: { document: document as unknown as Record<string, unknown>, stamp, label } })));
+        setOffline(false);
+        localStorage.removeItem(`unsent:${id}`);
+        return null;
+      } catch (error) {
+        if (error instanceof Refused && error.stale) {
+          setClash({ refused: error.stale });
+          return null;
+        }
+        if (error instanceof Refused) return error.problems;
+        localStorage.setItem(`unsent:${id}`, JSON.stringify({ document, stamp, label }));
+        setOffline(true);
+        return [{ field: "", message: "No answer from the server. Kept on this computer; it is sent when the server answers.", got: "", allowed: "", suggestion: null }];
+      }
+    },
+    [id, take],
+  );
+  const commit = useCallback(
+    async (changes: Change[], label = ""): Promise<Problem[] | null> => {
+      if (!opened) return null;
+      try {
+        const tried = await call(client.POST("/api/entry", { body: { document: opened.document as unknown as Record<string, unknown>, changes: changes as S["ChangeIn"][] } }));
+        const problems = await send(tried.document, opened.stamp, label || tried.label);
+        if (!problems) setTrying(null);
+        return problems;
+      } catch (error) {
+        if (error instanceof Refused) return error.problems;
+        setOffline(true);
+        return [{ field: "", message: "No answer from the server. What you typed is kept in the field.", got: "", allowed: "", suggestion: null }];
+      }
+    },
+    [opened, send],
+  );
+  // What could not be sent before is sent when the design is opened again.
+  useEffect(() => {
+    const kept = localStorage.getItem(`unsent:${id}`);
+    if (!kept || !opened) return;
+    const retry = () => {
+      const { document, stamp, label } = JSON.parse(kept) as { document: S["Design"]; stamp: number; label: string };
+      void send(document, stamp, label);
+    };
+    const timer = setInterval(retry, 10_000);
+    retry();
+    return () => clearInterval(timer);
+    // Once for each opening.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [id, opened === null, offline]);
+
+  const move = useCallback(
+    async (way: "undo" | "redo") => {
+      if (!opened) return;
+      const label = way === "undo" ? opened.undo_label : opened.redo_label;
+      if (!(way === "undo" ? opened.can_undo : opened.can_redo)) return setNotice(way === "undo" ? "Nothing to undo." : "Nothing to redo.");
+      setTrying(null);
+      try {
+        const path = way === "undo" ? "/api/designs/{design_id}/undo" : "/api/designs/{design_id}/redo";
+        take(await call(client.POST(path, byId(id))));
+        setNotice(`${way === "undo" ? "Undone" : "Done again"}: ${label}`);
+      } catch {
+        setOffline(true);
+      }
+    },
+    [opened, id, take],
+  );
+  const resolve = useCallback(
+    async (how: "mine" | "theirs" | "copy") => {
+      if (!clash) return;
+      const { theirs, mine } = clash.refused;
+      setClash(null);
+      take(theirs);
+      setTrying(null);
+      if (how === "mine") await send(mine, theirs.stamp, "Kept mine after a clash");
+      if (how === "copy") {
+        const copy = await call(client.POST("/api/designs", { body: { start: "coil", document: mine as unknown as Record<string, unknown> } }));
+        setNotice(`Kept as “${copy.name}”.`);
+      }
+    },
+    [clash, send, take],
+  );
+
+  if (design.error) return fallback(design.error);
+  const answer = live.result;
+  if (!opened || !answer || !settled) return live.error && !answer ? fallback(live.error) : fallback(null);
+  const build = new Map(bench.data?.progress.facets.map((f) => [f.facet, f]));
+  const facets = answer.evaluation.facets.map((f) => (f.facet === "build" || f.facet === "prove" ? (build.get(f.facet) ?? f) : f));
+  const value: Workspace = {
+    opened, answer, settled, bench: bench.data ?? null, facets, trying, stale: !live.fresh, offline, clash, notice, setNotice,
+    tryOut: setTrying, commit, undo: () => void move("undo"), redo: () => void move("redo"), setScript, resolve: (h) => void resolve(h),
+    refreshBench: (b) => queries.setQueryData(["bench", id, opened.stamp], b),
+  };
+  return <Context.Provider value={value}>{children}</Context.Provider>;
+}
