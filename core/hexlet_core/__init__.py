@@ -1,0 +1,1 @@
+"""Hexlet's core: designs, circuits, verdicts, rehearsals. No interface, no server, no files."""

@@ -84,7 +84,12 @@ def run(argv: list[str]) -> None:
     elif args.command == "parts":
         _print([c.model_dump(mode="json") for c in catalogue().values()])
     elif args.command == "kinds":
-        _print([{"kind": kind_name(k), "role": k.role, "title": k.title, "purpose": k.purpose, "choose": k.choose, "avoid": k.avoid} for k in KINDS])
+        _print(
+            [
+                {"kind": kind_name(k), "role": k.role, "title": k.title, "purpose": k.purpose, "choose": k.choose, "avoid": k.avoid}
+                for k in KINDS
+            ]
+        )
     else:
         _print(SCHEMAS[args.of].model_json_schema())
 

@@ -5,10 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from django.http import HttpRequest, HttpResponse
+from hexlet_core.errors import HexletError, Problem
 from ninja import NinjaAPI
 from ninja.errors import ValidationError
-
-from hexlet_core.errors import HexletError, Problem
 from workshop.actions import NameTaken, NotThere, Stale
 
 from . import bench, designs, exchange, parts
@@ -46,7 +45,9 @@ def malformed(request: HttpRequest, error: ValidationError) -> HttpResponse:
 @api.exception_handler(NotThere)
 def not_there(request: HttpRequest, error: NotThere) -> HttpResponse:
     """The design is unknown or deleted."""
-    return _answer(request, 404, _refusal("not-there", "There is no such design", [Problem("id", "It may have been deleted. Look on the shelf.")]))
+    return _answer(
+        request, 404, _refusal("not-there", "There is no such design", [Problem("id", "It may have been deleted. Look on the shelf.")])
+    )
 
 
 @api.exception_handler(NameTaken)

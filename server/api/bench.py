@@ -5,8 +5,6 @@ from __future__ import annotations
 from uuid import UUID
 
 from django.http import HttpRequest
-from ninja import Router
-
 from drawer.actions import drawer
 from hexlet_core.build.plan import METER_WAYS, steps
 from hexlet_core.design.document import Design as Document
@@ -15,6 +13,7 @@ from hexlet_core.design.evaluate import evaluate
 from hexlet_core.prove.expect import expectations
 from hexlet_core.prove.progress import progress
 from hexlet_core.quantity import show
+from ninja import Router
 from notebook import actions as notebook
 from workshop.actions import find
 from workshop.models import Design
@@ -76,5 +75,3 @@ def undo_reading(request: HttpRequest, design_id: UUID) -> Bench:
     design = find(design_id)
     notebook.undo_reading(design)
     return bench_of(design)
-
-

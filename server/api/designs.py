@@ -5,8 +5,6 @@ from __future__ import annotations
 from uuid import UUID
 
 from django.http import HttpRequest
-from ninja import Router
-
 from drawer.actions import drawer
 from hexlet_core.design.compare import summary
 from hexlet_core.design.document import changed, read_design
@@ -17,6 +15,7 @@ from hexlet_core.fields import read_document
 from hexlet_core.quantity import show
 from hexlet_core.rehearsal.rehearse import rehearse
 from hexlet_core.rehearsal.script import Script, presets
+from ninja import Router
 from notebook.actions import current_run
 from workshop import actions
 from workshop.models import Design
@@ -41,6 +40,7 @@ from .schemas import (
 
 router = Router(tags=["designs"])
 
+
 def opened(design: Design) -> Opened:
     """A design as the workspace wants it."""
     revision = design.revision
@@ -50,6 +50,7 @@ def opened(design: Design) -> Opened:
         document=read_design(revision.document), can_undo=revision.parent is not None, can_redo=after is not None,
         undo_label=revision.label, redo_label=after.label if after else "",
     )  # fmt: skip
+
 
 def _row(design: Design) -> ShelfRow:
     document = read_design(design.revision.document)
@@ -72,6 +73,7 @@ def _row(design: Design) -> ShelfRow:
         next_do=progress.next_do, last=last, touched=design.touched,
     )  # fmt: skip
 
+
 @router.get("/shelf", response=Shelf)
 def shelf(request: HttpRequest) -> Shelf:
     """All designs, newest first, and the one deleted last."""
@@ -81,16 +83,19 @@ def shelf(request: HttpRequest) -> Shelf:
     words = f"{supply.low:g} / {supply.typical:g} / {show(supply.high, 'V')}" if supply else ""
     return Shelf(designs=[_row(d) for d in found], deleted=Gone(id=gone.id, name=gone.name) if gone else None, supply=words)
 
+
 @router.post("/designs", response=Opened)
 def create(request: HttpRequest, body: StartIn) -> Opened:
     """A new design from a starting point."""
     document = read_design(body.document) if body.document is not None else start(body.start)
     return opened(actions.create(document))
 
+
 @router.get("/designs/{design_id}", response=Opened)
 def open_design(request: HttpRequest, design_id: UUID) -> Opened:
     """One design."""
     return opened(actions.find(design_id))
+
 
 @router.put("/designs/{design_id}", response={200: Opened, 409: StaleRefusal, 422: Refusal})
 def save(request: HttpRequest, design_id: UUID, body: SaveIn) -> Opened:
@@ -98,15 +103,18 @@ def save(request: HttpRequest, design_id: UUID, body: SaveIn) -> Opened:
     label = body.label or summary(read_design(actions.find(design_id).revision.document), read_design(body.document))
     return opened(actions.save(design_id, body.document, body.stamp, label))
 
+
 @router.post("/designs/{design_id}/undo", response=Opened)
 def undo(request: HttpRequest, design_id: UUID) -> Opened:
     """Go back one revision."""
     return opened(actions.step(design_id, -1))
 
+
 @router.post("/designs/{design_id}/redo", response=Opened)
 def redo(request: HttpRequest, design_id: UUID) -> Opened:
     """Go forward one revision."""
     return opened(actions.step(design_id, 1))
+
 
 @router.delete("/designs/{design_id}", response=Gone)
 def delete(request: HttpRequest, design_id: UUID) -> Gone:
@@ -114,10 +122,12 @@ def delete(request: HttpRequest, design_id: UUID) -> Gone:
     gone = actions.delete(design_id)
     return Gone(id=gone.id, name=gone.name)
 
+
 @router.post("/designs/{design_id}/restore", response=Opened)
 def restore(request: HttpRequest, design_id: UUID) -> Opened:
     """Put a deleted design back."""
     return opened(actions.restore(design_id))
+
 
 @router.post("/entry", response={200: TriedOut, 422: Refusal})
 def entry(request: HttpRequest, body: EntryIn) -> TriedOut:
@@ -125,6 +135,7 @@ def entry(request: HttpRequest, body: EntryIn) -> TriedOut:
     before = read_design(body.document)
     after = changed(before, [(c.path, c.value) for c in body.changes])
     return TriedOut(document=after, label=summary(before, after))
+
 
 @router.post("/answer", response=Answer)
 def answer(request: HttpRequest, body: AnswerIn) -> Answer:
@@ -141,4 +152,3 @@ def answer(request: HttpRequest, body: AnswerIn) -> Answer:
     except SettleError as error:
         unsettled = Unsettled(time=error.time, message=error.problems[0].message)
     return Answer(document=design, evaluation=evaluation, rehearsal=rehearsal, unsettled=unsettled, presets=list(presets(design)))
-

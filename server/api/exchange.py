@@ -8,8 +8,6 @@ from typing import Any, Literal
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Router
-
 from drawer.actions import drawer
 from hexlet_core.design.circuit import drawing
 from hexlet_core.design.document import Design as Document
@@ -22,6 +20,7 @@ from hexlet_core.formats.svg import schematic_svg
 from hexlet_core.formats.tables import parts_csv, waves_csv
 from hexlet_core.rehearsal.rehearse import waves_of
 from hexlet_core.rehearsal.script import Script, presets
+from ninja import Router
 from workshop import actions
 
 from .designs import opened

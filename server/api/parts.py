@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from django.http import HttpRequest
-from ninja import Router
-
 from drawer.actions import drawer
+from ninja import Router
 
 from .schemas import StockRow
 

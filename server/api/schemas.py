@@ -6,9 +6,6 @@ from datetime import datetime
 from typing import Any, Literal
 from uuid import UUID
 
-from ninja import Schema
-from pydantic import Field
-
 from hexlet_core.design.compare import Difference
 from hexlet_core.design.document import Design
 from hexlet_core.design.evaluate import Evaluation, FacetState
@@ -17,6 +14,8 @@ from hexlet_core.prove.progress import Progress
 from hexlet_core.rehearsal.rehearse import Rehearsal
 from hexlet_core.rehearsal.script import Script
 from hexlet_core.stages.contract import Step
+from ninja import Schema
+from pydantic import Field
 
 
 class ProblemOut(Schema):
@@ -30,9 +29,7 @@ class ProblemOut(Schema):
 
     @classmethod
     def of(cls, problem: Problem) -> ProblemOut:
-        return cls(
-            field=problem.field, message=problem.message, got=problem.got, allowed=problem.allowed, suggestion=problem.suggestion
-        )
+        return cls(field=problem.field, message=problem.message, got=problem.got, allowed=problem.allowed, suggestion=problem.suggestion)
 
 
 class Refusal(Schema):

@@ -16,9 +16,9 @@ def _stop(signum: int, frame: FrameType | None) -> None:
 
 
 def _warm() -> None:
-    from hexlet_core.circuit.engine import compiled
+    from hexlet_core.warm import warm
 
-    compiled()
+    warm()
 
 
 def main() -> None:

@@ -1,11 +1,10 @@
 """Addresses: the API, and the one page for everything else."""
 
+from api.app import api
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
-
-from api.app import api
 
 
 @ensure_csrf_cookie

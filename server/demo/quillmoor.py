@@ -25,7 +25,11 @@ PIN = LogicPin()
 def fan_history() -> list[tuple[str, Design]]:
     """The roof-vent fan relay as it came to be, oldest first."""
     measured = {"stages.3.resistance": "measured"}
-    base = Design(name="Roof-vent fan relay", supply=BATTERY, stages=(PIN, NpnLowSide(r_base=220.0, r_pull=10e3), Freewheel(), RelayCoil(resistance=100.0)))
+    base = Design(
+        name="Roof-vent fan relay",
+        supply=BATTERY,
+        stages=(PIN, NpnLowSide(r_base=220.0, r_pull=10e3), Freewheel(), RelayCoil(resistance=100.0)),
+    )
     coil = base.model_copy(update={"stages": (*base.stages[:3], RelayCoil()), "origins": measured})
     aside = {"npn_low_side": coil.stages[1]}
     mosfet = coil.model_copy(update={"stages": (PIN, NmosLowSide(r_pull=100e3), *coil.stages[2:]), "set_aside": aside})
@@ -53,4 +57,14 @@ def others() -> list[Design]:
     ]  # fmt: skip
 
 
-STEPS_DONE = ("rails", "rails_apart", "place_series", "place_pull", "pull_check", "place_switch", "switch_check", "ground_switch", "place_diode")
+STEPS_DONE = (
+    "rails",
+    "rails_apart",
+    "place_series",
+    "place_pull",
+    "pull_check",
+    "place_switch",
+    "switch_check",
+    "ground_switch",
+    "place_diode",
+)

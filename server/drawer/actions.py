@@ -10,9 +10,7 @@ from .models import Item
 def drawer() -> Drawer:
     """Own cards and stock, read once."""
     items = list(Item.objects.all())
-    return Drawer(
-        own={i.card_id: read_card(i.card) for i in items if i.card is not None}, stock={i.card_id: i.stock for i in items}
-    )
+    return Drawer(own={i.card_id: read_card(i.card) for i in items if i.card is not None}, stock={i.card_id: i.stock for i in items})
 
 
 def put(card_id: str, stock: int, card: dict[str, object] | None = None) -> None:

@@ -1,6 +1,5 @@
 """The parts drawer: own cards, and how many of each card there are."""
 
-
 from django.db import models
 
 

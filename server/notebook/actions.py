@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from django.db import transaction
-
 from hexlet_core.fields import Q
 from hexlet_core.prove.progress import Taken
 from hexlet_core.quantity import parse

@@ -1,7 +1,6 @@
 """The bench notebook: build steps done, and bench runs with their readings."""
 
 from django.db import models
-
 from workshop.models import Design, Revision
 
 

@@ -8,7 +8,6 @@ from uuid import UUID
 
 from django.db import transaction
 from django.utils import timezone
-
 from hexlet_core.design.compare import differences
 from hexlet_core.design.document import Design as Document
 from hexlet_core.design.document import read_design

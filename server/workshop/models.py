@@ -19,9 +19,7 @@ class Design(models.Model):
 
     class Meta:
         ordering = ["-touched"]
-        constraints = [
-            models.UniqueConstraint(fields=["name"], condition=Q(deleted__isnull=True), name="one_design_of_a_name")
-        ]
+        constraints = [models.UniqueConstraint(fields=["name"], condition=Q(deleted__isnull=True), name="one_design_of_a_name")]
 
     def __str__(self) -> str:
         return self.name

@@ -5,6 +5,7 @@ A card says what a part is; `derive` computes what the simulation needs from it.
 
 from __future__ import annotations
 
+from itertools import pairwise
 from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints, TypeAdapter, model_validator
@@ -146,7 +147,7 @@ class MosfetCard(Card):
         if not self.threshold_min <= self.threshold <= self.threshold_max:
             raise ValueError("The threshold must rise from minimum over typical to maximum. Check the three numbers.")
         points = sorted(self.on, key=lambda p: p.v_gs)
-        if any(b.resistance > a.resistance for a, b in zip(points, points[1:], strict=False)):
+        if any(b.resistance > a.resistance for a, b in pairwise(points)):
             raise ValueError("The on-resistance must not rise with the gate voltage. Check the points.")
         if points[0].v_gs <= self.threshold:
             raise ValueError("An on-resistance is given below the threshold. VGS(th) is where it begins, not where it is on.")
@@ -190,7 +191,5 @@ class RelayCard(Card):
     ratings: dict[Literal["resistive", "motor", "lamp", "signal"], ContactRating]
 
 
-AnyCard = Annotated[
-    ResistorCard | CapacitorCard | DiodeCard | ZenerCard | NpnCard | MosfetCard | RelayCard, Field(discriminator="kind")
-]
+AnyCard = Annotated[ResistorCard | CapacitorCard | DiodeCard | ZenerCard | NpnCard | MosfetCard | RelayCard, Field(discriminator="kind")]
 CARD_ADAPTER: TypeAdapter[AnyCard] = TypeAdapter(AnyCard)

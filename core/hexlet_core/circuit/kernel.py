@@ -227,9 +227,7 @@ def trbdf2_step(
     return OK, error
 
 
-def record(
-    rows: int, t: float, x: Floats, sa: Floats, times: Floats, xs: Floats, states: Floats
-) -> tuple[int, Floats, Floats, Floats]:
+def record(rows: int, t: float, x: Floats, sa: Floats, times: Floats, xs: Floats, states: Floats) -> tuple[int, Floats, Floats, Floats]:
     """Append one row, doubling the room when it is full."""
     if rows == len(times):
         more = 2 * rows
@@ -284,7 +282,7 @@ def transient(
             # A tiny step settles what jumps; growing it when Newton fails helps folds, so try both ways.
             step = min(short, 0.25 * (until - t))
             settled = False
-            for attempt in range(12):
+            for _ in range(12):
                 before[:] = x
                 status = euler_step(
                     ia, fa, sa, lim, nodes, n, x, q, qd, t, step, rtol, J, F, Q, dx, rhs, piv, counts
@@ -377,9 +375,7 @@ def transient(
     return OK, rows, t, counts, times, xs, states
 
 
-def device_flows(
-    ia: Ints, fa: Floats, d: int, inner: int, times: Floats, xs: Floats, states: Floats
-) -> tuple[Floats, Floats]:
+def device_flows(ia: Ints, fa: Floats, d: int, inner: int, times: Floats, xs: Floats, states: Floats) -> tuple[Floats, Floats]:
     """What one device draws at each of its unknowns along a trajectory: conduction [A] and charge [C].
 
     Shapes (rows, 8). Each of the device's unknowns is moved to a row of its own, so that two terminals on

@@ -148,4 +148,3 @@ class Netlist:
             for terminal, node in device.nodes().items():
                 by_node.setdefault(node, set()).add(f"{device.name}.{terminal}")
         return frozenset(frozenset(pins) for pins in by_node.values())
-

@@ -54,7 +54,9 @@ def netlist(design: Design, drawer: Drawer, corner: Corner, schedule: Schedule |
     schedule = schedule or Schedule()
     supply = [(t, v) for t, v in schedule.supply]
     devices: list[Device] = [
-        VoltageSource(name=SUPPLY, a="plus", b=GROUND, value=0.0 if supply else corner.supply, points=supply, resistance=design.supply.resistance)
+        VoltageSource(
+            name=SUPPLY, a="plus", b=GROUND, value=0.0 if supply else corner.supply, points=supply, resistance=design.supply.resistance
+        )
     ]
     for stage, view in zip(design.stages, views(design, drawer), strict=True):
         devices += stage.devices(view, corner, schedule)

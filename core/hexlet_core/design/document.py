@@ -30,9 +30,7 @@ class Supply(Document):
     @model_validator(mode="after")
     def _in_order(self) -> Supply:
         if not self.low <= self.typical <= self.high:
-            raise ValueError(
-                f"The supply must rise from low to typical to high: {self.low:g}, {self.typical:g}, {self.high:g} V does not."
-            )
+            raise ValueError(f"The supply must rise from low to typical to high: {self.low:g}, {self.typical:g}, {self.high:g} V does not.")
         return self
 
     @property

@@ -10,8 +10,7 @@ from ..fields import Document
 from ..quantity import show
 from ..stages.contract import Part, Probe, Stage, View
 from ..stages.drawing import Drawing
-from ..stages.findings import RANK, Change, Facet, Offer, Standing, Verdict, Window, judge, worst_of
-from ..stages.findings import Remedy, Working
+from ..stages.findings import RANK, Change, Facet, Offer, Remedy, Standing, Verdict, Window, Working, judge, worst_of
 from ..stages.registry import KINDS, kind_name, of_role
 from .circuit import drawing, views
 from .document import Design
@@ -157,7 +156,11 @@ def _schools(design: Design, drawer: Drawer) -> tuple[School, ...]:
         standing = worst_of(v.standing for v in mine)
         worst = min(mine, key=lambda v: v.left, default=None)
         card = getattr(stage, "card", "")
-        note = "" if worst is None else (f"{worst.title} over by {-worst.left:.0%}" if worst.standing == "fails" else f"{worst.left:.0%} to spare")
+        note = (
+            ""
+            if worst is None
+            else (f"{worst.title} over by {-worst.left:.0%}" if worst.standing == "fails" else f"{worst.left:.0%} to spare")
+        )
         found.append(
             School(
                 kind=kind_name(kind), title=kind.title, in_use=in_use, standing=standing, summary=stage.summary, note=note,
@@ -203,7 +206,13 @@ def _with_offers(design: Design, windows: list[Window], schools: tuple[School, .
     for found in windows:
         if found.gap is not None and found.path.startswith(f"stages.{design.place('drive')}."):
             others = tuple(
-                Offer(title=f"Use the {s.title if s.title.isupper() else s.title[0].lower() + s.title[1:] if s.title != 'MOSFET' else s.title}", detail=f"{s.summary}: {s.note}", standing=s.standing, stock=s.stock, changes=s.changes)
+                Offer(
+                    title=f"Use the {s.title if s.title.isupper() else s.title[0].lower() + s.title[1:] if s.title != 'MOSFET' else s.title}",
+                    detail=f"{s.summary}: {s.note}",
+                    standing=s.standing,
+                    stock=s.stock,
+                    changes=s.changes,
+                )
                 for s in schools
                 if not s.in_use and s.standing != "fails"
             )
@@ -220,7 +229,9 @@ def _remedied(verdicts: list[Verdict], windows: list[Window], trade: Trade | Non
         if found.gap is not None or found.suggested is None:
             continue
         bounds = [b for b in (found.low, found.high, *found.others) if b is not None]
-        broken = {b.verdict for b in bounds if found.present is None or (found.present < b.value if b.side == "low" else found.present > b.value)}
+        broken = {
+            b.verdict for b in bounds if found.present is None or (found.present < b.value if b.side == "low" else found.present > b.value)
+        }
         for verdict in broken:
             fixes.setdefault(
                 verdict,
@@ -234,7 +245,10 @@ def _remedied(verdicts: list[Verdict], windows: list[Window], trade: Trade | Non
         held = [p for p in trade.points if p.standing in ("fits", "tight") and not p.in_use]
         if held:
             pick = min(held, key=lambda p: p.peak)
-            fixes.setdefault("peak", Remedy(text=f"Fit a {pick.title.lower().replace('plain ', '')} across the coil", changes=pick.changes, stock=pick.stock))
+            fixes.setdefault(
+                "peak",
+                Remedy(text=f"Fit a {pick.title.lower().replace('plain ', '')} across the coil", changes=pick.changes, stock=pick.stock),
+            )
     return [v.model_copy(update={"remedy": fixes[v.id]}) if v.standing in ("fails", "tight") and v.id in fixes else v for v in verdicts]
 
 
@@ -245,21 +259,33 @@ def _loads(design: Design, drawer: Drawer) -> tuple[Choice, ...]:
     for kind in of_role("load"):
         in_use = isinstance(design.stages[place], kind)
         trial = design if in_use else swapped(design, "load", design.set_aside.get(kind_name(kind)) or kind(), drawer)
-        found.append(Choice(kind=kind_name(kind), title=kind.title, purpose=kind.purpose, in_use=in_use, changes=() if in_use else _swap_changes(trial, "load")))
+        found.append(
+            Choice(
+                kind=kind_name(kind),
+                title=kind.title,
+                purpose=kind.purpose,
+                in_use=in_use,
+                changes=() if in_use else _swap_changes(trial, "load"),
+            )
+        )
     return tuple(found)
 
 
 def _cautions(design: Design, all_views: list[View]) -> tuple[str, ...]:
     found = []
     if design.supply.high > 60:
-        found.append("Above 60 V DC this program gives ratings only: no build plan, no wiring steps. Your local electrical code and a licensed person decide.")
+        found.append(
+            "Above 60 V DC this program gives ratings only: no build plan, no wiring steps. Your local electrical code and a licensed person decide."
+        )
     if design.supply.word == "battery":
         found.append("A battery drives hundreds of amps through a slip of the screwdriver. Put a fuse at its + pole before anything else.")
     demand = all_views[0].demand
     if demand is not None and demand.inductive:
         found.append("A coil kicks when it lets go: fit the freewheel part before the first power-up.")
     if any(getattr(s, "contact_volts", 0) > 60 for s in design.stages):
-        found.append("The contact switches more than 60 V. Its ratings are shown for information; local code and licensed practice decide, and no wiring is given for that side.")
+        found.append(
+            "The contact switches more than 60 V. Its ratings are shown for information; local code and licensed practice decide, and no wiring is given for that side."
+        )
     return tuple(found)
 
 

@@ -69,9 +69,13 @@ def _field(design: Design, *paths: str, note: str = "", origin: Origin = "given"
 
 def sentences(design: Design) -> dict[str, Sentence]:
     """The sentence of each facet that has givens."""
-    load, drive, guard, signal = (design.place(r) for r in ("load", "drive", "guard", "signal"))
+    load, guard, signal = (design.place(r) for r in ("load", "guard", "signal"))
     supply = _field(design, "supply.low", "supply.typical", "supply.high", note=f"{design.supply.word} low, typical, high")
-    noun = "coil" if getattr(design.stages[load or 0], "kind", "") == "relay_coil" else getattr(design.stages[load or 0], "name", "load").lower()
+    noun = (
+        "coil"
+        if getattr(design.stages[load or 0], "kind", "") == "relay_coil"
+        else getattr(design.stages[load or 0], "name", "load").lower()
+    )
     resistance = _field(design, f"stages.{load}.resistance")
     found: dict[str, Sentence] = {
         "drive": (
@@ -90,8 +94,14 @@ def sentences(design: Design) -> dict[str, Sentence]:
             Word(text="and is right within"), _field(design, "meter.accuracy", note="of the reading, 0.005 = 0.5%"),
         ),
     }  # fmt: skip
-    kinds = tuple((k, k) for k in ("lead-acid battery", "lithium battery", "bench supply", "adapter", "rail"))
-    fed = (Word(text="fed from a"), _field(design, "supply.kind", note="kind of supply", choices=kinds), Word(text="at"), supply)
+    kinds = (
+        ("lead-acid battery", "lead-acid"),
+        ("lithium battery", "lithium"),
+        ("bench supply", "bench"),
+        ("adapter", "adapter"),
+        ("rail", "rail"),
+    )
+    fed = (Word(text="on"), _field(design, "supply.kind", note="kind of supply", choices=kinds), Word(text="at"), supply)
     if noun == "coil":
         found["load"] = (
             Word(text="A coil of"), resistance, Word(text="marked"), _field(design, f"stages.{load}.rated", note="on its case"), Word(text="hottest"),

@@ -47,7 +47,7 @@ def _texts(symbol: Symbol, inside: str) -> list[str]:
     if inside:
         found.append(f'<text x="{symbol.x:g}" y="{symbol.y + 0.4:g}" text-anchor="middle" {style}>{escape(inside)}</text>')
     if symbol.symbol == "pin":
-        found.append(f'<text x="{symbol.x + 1.7:g}" y="{symbol.y + 0.4:g}" text-anchor="middle" {style}>{escape(symbol.label)}</text>')
+        found.append(f'<text x="{symbol.x + 3.3:g}" y="{symbol.y + 0.4:g}" text-anchor="middle" {style}>{escape(symbol.label)}</text>')
         return found
     if symbol.symbol in ("rail", "ground"):
         found.append(f'<text x="{symbol.x:g}" y="{symbol.y - 0.7:g}" {style}>{escape(symbol.label)}</text>')

@@ -88,9 +88,7 @@ def _worth_reading(probes: list[Probe]) -> list[tuple[State, Probe]]:
     """Signal and control driven and unplugged; output in both states; current when on."""
     found: list[tuple[State, Probe]] = []
     for probe in probes:
-        if probe.quantity == "current":
-            found.append(("high", probe))
-        elif probe.id == "pin":
+        if probe.quantity == "current" or probe.id == "pin":
             found.append(("high", probe))
         elif probe.id in ("gate", "base"):
             found += [("high", probe), ("floating", probe)]

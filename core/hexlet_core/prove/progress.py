@@ -82,12 +82,24 @@ def progress(
     pending = next((s for s in steps if s.id not in done), None)
     first = next((r for r in rungs if r.judged is None), None)
     if worst is not None:
-        where, text, do = worst.facet, f"{worst.title}: {worst.sentence}", worst.remedy.text if worst.remedy and worst.remedy.changes else "See why"
+        where, text, do = (
+            worst.facet,
+            f"{worst.title}: {worst.sentence}",
+            worst.remedy.text if worst.remedy and worst.remedy.changes else "See why",
+        )
     elif outside:
         bad = next(r for r in rungs if r.judged is not None and r.judged.standing == "outside")
-        where, text, do = "prove", f"{bad.expected.probe.title}, {bad.expected.words}: {bad.text}, {bad.judged.text if bad.judged else ''}.", "Read it again"
+        where, text, do = (
+            "prove",
+            f"{bad.expected.probe.title}, {bad.expected.words}: {bad.text}, {bad.judged.text if bad.judged else ''}.",
+            "Read it again",
+        )
     elif pending is not None:
-        where, text, do = "build", f"Step {steps.index(pending) + 1} of {len(steps)}: {pending.title}.", "Carry on" if built else "Start building"
+        where, text, do = (
+            "build",
+            f"Step {steps.index(pending) + 1} of {len(steps)}: {pending.title}.",
+            "Carry on" if built else "Start building",
+        )
     elif first is not None:
         where, text, do = "prove", f"{left} readings left. Next: {first.expected.probe.title}, {first.expected.words}.", "Take readings"
     else:

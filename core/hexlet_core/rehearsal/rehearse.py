@@ -6,8 +6,6 @@ kept where leaving it out would move the curve by more than a two-hundredth of i
 
 from __future__ import annotations
 
-from typing import Literal
-
 import numpy as np
 
 from ..cards import Drawer
@@ -134,7 +132,9 @@ def rehearse(design: Design, script: Script | None = None, drawer: Drawer | None
         limits = ((relay.pull_in, "pulls in"), (relay.drop_out, "lets go"))
         lanes.append(_lane(waves, f"i({relay.name})", "Coil current", "A", waves[f"i({relay.name})"], limits=limits))
     else:
-        load = next(d.name for d in devices.values() if d.nodes().get("b") == output and d.nodes().get("a") == "plus" and d.device == "resistor")  # type: ignore[attr-defined]
+        load = next(
+            d.name for d in devices.values() if d.nodes().get("b") == output and d.nodes().get("a") == "plus" and d.device == "resistor"
+        )  # type: ignore[attr-defined]
         lanes.append(_lane(waves, f"i({load})", "Load current", "A", waves.conduction(load, "a")))
     out = waves[output]
     lanes.append(_lane(waves, output, output.capitalize(), "V", out))

@@ -246,7 +246,4 @@ def pin_steps(offer: Offer, schedule: Schedule, spread: Spread) -> list[PinStep]
         "floating": (0.0, 1e10),
         "boot": (boot_level, boot_resistance),
     }
-    return [
-        PinStep(time=t, level=table[s][0], resistance=table[s][1])
-        for t, s in zip(schedule.times, schedule.signal, strict=True)
-    ]
+    return [PinStep(time=t, level=table[s][0], resistance=table[s][1]) for t, s in zip(schedule.times, schedule.signal, strict=True)]

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from importlib.resources import files
+from itertools import pairwise
 from typing import Literal
 
 from ..circuit.netlist import Groups, Netlist
@@ -16,7 +17,6 @@ Point = tuple[float, float]
 HEIGHT = 30.0
 SIGNAL_Y = 16.0  # the signal path's height
 OUTPUT_Y = 9.5  # a low-side switch's output
-
 
 
 class Shape(Document):
@@ -37,8 +37,7 @@ class Glyph(Document):
 
 
 SYMBOLS: dict[str, Glyph] = {
-    name: Glyph.model_validate(data)
-    for name, data in read_json(files(__package__).joinpath("symbols.json").read_text("utf-8")).items()
+    name: Glyph.model_validate(data) for name, data in read_json(files(__package__).joinpath("symbols.json").read_text("utf-8")).items()
 }
 VARIANTS = {"resistor": ("resistor_us",), "contact": ("contact_closed",)}  # drawn in place of another
 # Terminals that a drawing leaves to its reader: a pin's own 0 V.
@@ -115,9 +114,7 @@ class Pen:
     ) -> dict[str, Point]:  # fmt: skip
         """Put a symbol down; returns where its pins are."""
         at = {name: _turned(p, turn, x, y) for name, p in SYMBOLS[symbol].pins.items() if pins is None or name in pins}
-        self.symbols.append(
-            Symbol(ref=ref, symbol=symbol, x=x, y=y, turn=turn, label=label, value=value, path=path, side=side, pins=at)
-        )
+        self.symbols.append(Symbol(ref=ref, symbol=symbol, x=x, y=y, turn=turn, label=label, value=value, path=path, side=side, pins=at))
         return at
 
     def wire(self, *points: Point, load: bool = False, part: str | None = None) -> None:
@@ -145,7 +142,7 @@ class Pen:
 
 def chain_points(points: Sequence[Point]) -> list[tuple[Point, Point]]:
     """Neighbouring pairs of points."""
-    return list(zip(points, points[1:], strict=False))
+    return list(pairwise(points))
 
 
 def _turned(p: Point, turn: int, x: float, y: float) -> Point:
@@ -169,9 +166,7 @@ def _dots(wires: Sequence[Wire]) -> tuple[Point, ...]:
     for wire in wires:
         for end in (wire.points[0], wire.points[-1]):
             for other in wires:
-                if other is not wire and any(
-                    _on(end, a, b) and end not in (a, b) for a, b in chain_points(other.points)
-                ):
+                if other is not wire and any(_on(end, a, b) and end not in (a, b) for a, b in chain_points(other.points)):
                     found.append(end)
     return tuple(dict.fromkeys(found))
 

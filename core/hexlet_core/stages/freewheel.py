@@ -180,14 +180,16 @@ class Freewheel(Stage):
         if self.school == "diode_zener":
             # Both in one column, cathode to cathode.
             z, y = view.refs["zener"], 7.0
-            up = pen.place(z, "zener", x, 2.4, turn=180, label=z, value=show(self._zener(view).voltage, "V"), path=view.path("school"), side="left")
+            up = pen.place(
+                z, "zener", x, 2.4, turn=180, label=z, value=show(self._zener(view).voltage, "V"), path=view.path("school"), side="left"
+            )
             pen.wire((x, 0.0), up["a"], part=z)
             top = up["k"]
         at = pen.place(d, symbol, x, y, label=d, value=show(card.current, "A"), path=view.path("school"), side="left")
         pen.wire(at["k"], top, part=d)
         pen.wire(at["a"], (x, OUTPUT_Y), part=d)
         pen.wire(pen.output, (x, OUTPUT_Y), load=True, part="load")
-        pen.output, pen.x = (x, OUTPUT_Y), x + 1.5
+        pen.output, pen.x = (x, OUTPUT_Y), x + 3.0
 
     def parts(self, view: View) -> tuple[Part, ...]:
         if self.school == "none":

@@ -58,9 +58,7 @@ class LogicPin(Stage):
 
     def draw(self, pen: Pen, view: View) -> None:
         at = pen.place(view.refs["pin"], "pin", 1.0, SIGNAL_Y, label=f"{show(self.level, 'V')} pin")
-        pen.output, pen.x = at["out"], 5.0
+        pen.output, pen.x = at["out"], at["out"][0]
 
     def probes(self, view: View) -> tuple[Probe, ...]:
-        return (
-            Probe(id="pin", title="Pin to 0 V", red="the pin", black="0 V rail", quantity="voltage", node=view.nodes["out"]),
-        )
+        return (Probe(id="pin", title="Pin to 0 V", red="the pin", black="0 V rail", quantity="voltage", node=view.nodes["out"]),)

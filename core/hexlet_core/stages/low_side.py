@@ -51,7 +51,9 @@ def load_current(demand: Demand, view: View, limit: float, limit_words: str) -> 
     )  # fmt: skip
 
 
-def heat_verdicts(view: View, *, nominal: float, worst: float, r_th: float, t_max: float, power: float, how: str, numbers: str) -> list[Verdict]:
+def heat_verdicts(
+    view: View, *, nominal: float, worst: float, r_th: float, t_max: float, power: float, how: str, numbers: str
+) -> list[Verdict]:
     """Dissipation against what the surroundings leave of the rating, and the junction's temperature."""
     allowed = min(power, (t_max - view.hot) / r_th)
     t_nominal, t_worst = view.hot + nominal * r_th, view.hot + worst * r_th
@@ -96,23 +98,69 @@ def resistor_part(view: View, ref: str, title: str, value: float, path: str, pow
     )  # fmt: skip
 
 
-def switch_steps(view: View, ref: str, series: str, pull: str | None, order: tuple[str, ...], control: str, out: str, diode_check: str, pull_value: float | None, series_value: float) -> tuple[Step, ...]:
+def switch_steps(
+    view: View,
+    ref: str,
+    series: str,
+    pull: str | None,
+    order: tuple[str, ...],
+    control: str,
+    out: str,
+    diode_check: str,
+    pull_value: float | None,
+    series_value: float,
+) -> tuple[Step, ...]:
     """Build steps of a low-side switch on the board, each check possible with what is there by then."""
     legs = ", ".join({"g": "gate", "d": "drain", "s": "source", "b": "base", "c": "collector", "e": "emitter"}[leg] for leg in order)
     steps = [
-        Step(id="rails", action="link", title="Bridge the rails", detail="Top 0 V rail to the bottom one, top + rail to the bottom one. Nothing is powered yet."),
+        Step(
+            id="rails",
+            action="link",
+            title="Bridge the rails",
+            detail="Top 0 V rail to the bottom one, top + rail to the bottom one. Nothing is powered yet.",
+        ),
         Step(id="rails_apart", action="check", title="Rails apart", detail="Ohms between + and 0 V: nothing may join them.", expect="OL"),
-        Step(id="place_series", action="place", title=f"{series}, pin side to {control}", part=series, detail=f"{series} from a free strip (the pin's) to the {control}'s strip."),
+        Step(
+            id="place_series",
+            action="place",
+            title=f"{series}, pin side to {control}",
+            part=series,
+            detail=f"{series} from a free strip (the pin's) to the {control}'s strip.",
+        ),
     ]
     if pull is not None and pull_value is not None:
         total = series_value + pull_value
         steps += [
-            Step(id="place_pull", action="place", title=f"{pull}, {control} to 0 V", part=pull, detail=f"{pull} from the {control}'s strip to the 0 V rail."),
-            Step(id="pull_check", action="check", title="Pin strip to 0 V", detail=f"Ohms from the pin's strip to the 0 V rail: {series} and {pull} in series.", expect=f"{show(total * 0.98, 'Ω')} to {show(total * 1.02, 'Ω')}"),
+            Step(
+                id="place_pull",
+                action="place",
+                title=f"{pull}, {control} to 0 V",
+                part=pull,
+                detail=f"{pull} from the {control}'s strip to the 0 V rail.",
+            ),
+            Step(
+                id="pull_check",
+                action="check",
+                title="Pin strip to 0 V",
+                detail=f"Ohms from the pin's strip to the 0 V rail: {series} and {pull} in series.",
+                expect=f"{show(total * 0.98, 'Ω')} to {show(total * 1.02, 'Ω')}",
+            ),
         ]
     steps += [
-        Step(id="place_switch", action="place", title=f"{ref}: {legs}", part=ref, detail=f"Marked face as the leg order shows: {legs}, each in a strip of its own. Yours may differ: check its sheet or find the legs with the meter."),
+        Step(
+            id="place_switch",
+            action="place",
+            title=f"{ref}: {legs}",
+            part=ref,
+            detail=f"Marked face as the leg order shows: {legs}, each in a strip of its own. Yours may differ: check its sheet or find the legs with the meter.",
+        ),
         Step(id="switch_check", action="check", title=f"{ref}, diode mode", part=ref, detail=diode_check, expect="0.40 V to 0.75 V"),
-        Step(id="ground_switch", action="link", title=f"{ref} to 0 V", part=ref, detail=f"Link from the strip of the {'source' if out == 'drain' else 'emitter'} to the 0 V rail."),
+        Step(
+            id="ground_switch",
+            action="link",
+            title=f"{ref} to 0 V",
+            part=ref,
+            detail=f"Link from the strip of the {'source' if out == 'drain' else 'emitter'} to the 0 V rail.",
+        ),
     ]
     return tuple(steps)

@@ -18,6 +18,7 @@ from ..circuit.devices import Device, Mosfet, Resistor
 from ..fields import Q
 from ..quantity import show, show_part
 from .contract import Corner, Demand, Offer, Part, Probe, Schedule, Stage, Step, Switch, View
+from .drawing import Pen
 from .findings import Bound, Remedy, Verdict, Window, Working, judge, window
 from .low_side import boot_source, heat_verdicts, load_current, pin_verdicts, resistor_part, switch_steps
 from .npn_low_side import draw_low_side
@@ -186,7 +187,10 @@ class NmosLowSide(Stage):
             substituted=f"= {v_high:.3g} / {show(total * (1 - tol), 'Ω')} = {show(steady[1], 'A')}" if self.r_pull else "no pull-down: nothing flows",
             reason="A gate takes no steady current; only the pull-down does.", fix=fix_pull,
         )  # fmt: skip
-        t, t_worst = self._switching(card, self.r_gate + source, offer.high.typical), self._switching(card, self.r_gate * (1 + tol) + source, v_low)
+        t, t_worst = (
+            self._switching(card, self.r_gate + source, offer.high.typical),
+            self._switching(card, self.r_gate * (1 + tol) + source, v_low),
+        )
         # Below the plateau it never gets there, and the verdict on the gate voltage says so.
         switching = [] if math.isinf(t_worst) else [
             judge(

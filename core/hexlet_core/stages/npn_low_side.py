@@ -17,8 +17,8 @@ from ..fields import Q
 from ..quantity import show, show_part
 from .contract import Corner, Demand, Offer, Part, Probe, Schedule, Stage, Step, Switch, View
 from .drawing import HEIGHT, OUTPUT_Y, SIGNAL_Y, Pen
-from .findings import Bound, Change, Offer as Try
-from .findings import Remedy, Verdict, Window, Working, judge, window
+from .findings import Bound, Change, Remedy, Verdict, Window, Working, judge, window
+from .findings import Offer as Try
 from .low_side import boot_source, heat_verdicts, load_current, pin_verdicts, resistor_part, switch_steps
 
 V_BE_OFF = 0.4  # a hot base below this passes no current that matters [V]
@@ -142,7 +142,9 @@ class NpnLowSide(Stage):
                 )
             )  # fmt: skip
         wanted = view.high * least / max(offer.high.low - card.v_be_sat, 1e-3) / self._gain(card)
-        offers.append(Try(title=f"A load of {show(wanted, 'Ω', 2)} or more", detail=f"then {show(least, 'Ω')} or more would do", standing="unknown"))
+        offers.append(
+            Try(title=f"A load of {show(wanted, 'Ω', 2)} or more", detail=f"then {show(least, 'Ω')} or more would do", standing="unknown")
+        )
         found = [window(view.path("r_base"), view.refs["series"], "base resistor", "Ω", self.r_base, base, stock=stock, offers=offers)]
         found.append(
             window(view.path("r_pull"), view.refs.get("pull", "R"), "base pull-down", "Ω", self.r_pull, pull, stock=stock, removable=True)
@@ -248,7 +250,14 @@ class NpnLowSide(Stage):
     def probes(self, view: View) -> tuple[Probe, ...]:
         return (
             Probe(id="base", title="Base to 0 V", red="base strip", black="0 V rail", quantity="voltage", node="base"),
-            Probe(id="collector", title="Collector to 0 V", red="collector strip", black="0 V rail", quantity="voltage", node=view.nodes["out"]),
+            Probe(
+                id="collector",
+                title="Collector to 0 V",
+                red="collector strip",
+                black="0 V rail",
+                quantity="voltage",
+                node=view.nodes["out"],
+            ),
         )
 
     def steps(self, view: View) -> tuple[Step, ...]:
@@ -265,10 +274,10 @@ def draw_low_side(
     x0, y = pen.output
     g, d, s = legs
     r1, q = view.refs["series"], view.refs["switch"]
-    at = pen.place(r1, "resistor", x0 + 4.5, y, turn=270, label=r1, value=show_part(series), path=view.path(series_field), side="above")
+    at = pen.place(r1, "resistor", x0 + 3.8, y, turn=270, label=r1, value=show_part(series), path=view.path(series_field), side="below")
     pen.wire((x0, y), at["a"], part=r1)
-    node = (x0 + 9.0, y)
-    t = pen.place(q, symbol, x0 + 14.5, y, label=q, value="", path=view.path("card"))
+    node = (x0 + 7.8, y)
+    t = pen.place(q, symbol, x0 + 12.6, y, label=q, value="", path=view.path("card"))
     pen.wire(at["b"], t[g], part=r1)
     if pull is not None:
         r2 = view.refs["pull"]
@@ -278,7 +287,7 @@ def draw_low_side(
     drain = (t[d][0], OUTPUT_Y)
     pen.wire(t[d], drain, load=True, part=q)
     pen.wire(t[s], (t[s][0], HEIGHT), load=True, part=q)
-    pen.tag(control, "V", node[0], SIGNAL_Y - 2.6)
+    pen.tag(control, "V", node[0] - 0.6, SIGNAL_Y - 2.8)
     pen.tag(view.nodes["out"], "V", drain[0] - 3.4, OUTPUT_Y)
     pen.output = drain
     pen.x = drain[0]

@@ -15,9 +15,7 @@ from .relay_coil import RelayCoil
 from .resistive import Resistive
 
 KINDS: tuple[type[Stage], ...] = (LogicPin, NpnLowSide, NmosLowSide, Freewheel, RelayCoil, Resistive)
-AnyStage = Annotated[
-    LogicPin | NpnLowSide | NmosLowSide | Freewheel | RelayCoil | Resistive, Field(discriminator="kind")
-]
+AnyStage = Annotated[LogicPin | NpnLowSide | NmosLowSide | Freewheel | RelayCoil | Resistive, Field(discriminator="kind")]
 PATH: tuple[str, ...] = ("signal", "drive", "guard", "load")  # order along the signal path
 
 

@@ -11,11 +11,11 @@ import math
 from collections.abc import Iterable
 from typing import Annotated, Literal
 
+from pydantic import StringConstraints
+
 from ..cards.card import RelayCard
 from ..cards.derive import COPPER_DRIFT, copper
 from ..cards.derive import relay as relay_rule
-from pydantic import StringConstraints
-
 from ..circuit.devices import Device, Relay, Resistor
 from ..fields import Q
 from ..quantity import show
@@ -165,12 +165,8 @@ class RelayCoil(Stage):
             "pull_in": card.pull_in * self.rated / self.resistance,
             "drop_out": card.must_release * self.rated / self.resistance,
         }
-        yield Relay(
-            name=view.refs["relay"], a="plus", b=view.nodes["in"], com="plus", no="contact", resistance=resistance, **rule
-        )
-        yield Resistor(
-            name=view.refs["contact_load"], a="contact", b="0", resistance=max(self.contact_volts / self.contact_current, 1e-3)
-        )
+        yield Relay(name=view.refs["relay"], a="plus", b=view.nodes["in"], com="plus", no="contact", resistance=resistance, **rule)
+        yield Resistor(name=view.refs["contact_load"], a="contact", b="0", resistance=max(self.contact_volts / self.contact_current, 1e-3))
 
     def draw(self, pen: Pen, view: View) -> None:
         x, out = pen.x, pen.output
@@ -183,7 +179,7 @@ class RelayCoil(Stage):
         pen.wire(coil["b"], (x + 1.5, OUTPUT_Y), load=True, part=relay)
         pen.wire(out, (x + 1.5, OUTPUT_Y), load=True, part=relay)
         pen.tag(f"i({relay})", "A", x + 1.5, OUTPUT_Y + 2.2)
-        far = x + 9.5
+        far = x + 9.0
         contact = pen.place(relay, "contact", far, 4.5, label="", value="", side="right", pins=("com", "no"))
         load = view.refs["contact_load"]
         symbol = {"motor": "motor", "lamp": "lamp", "resistive": "heater", "signal": "heater"}[self.contact_load]

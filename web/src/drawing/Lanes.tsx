@@ -87,11 +87,11 @@ export function Lanes({ rehearsal, ghost, cursor, onCursor, span, height }: Prop
               <g key={lane.id}>
                 <text className="lane-name" x={LEFT - 12} y={(top + bottom) / 2 + 5} textAnchor="end">{lane.title}</text>
                 <g clipPath="url(#lane-clip)">
-                  {bars.map(([a, b], k) => <rect key={k} x={x(a)} y={(top + bottom) / 2 - 5} width={Math.max(1, x(b) - x(a))} height={10} fill="var(--ink)" />)}
+                  {bars.map(([a, b], k) => <rect key={k} x={x(a)} y={(top + bottom) / 2 - 7} width={Math.max(1, x(b) - x(a))} height={14} fill="var(--ink)" />)}
                   {marks.map((m, k) => (
                     <g key={k}>
                       {m.begin != null && <path d={`M${x(m.begin)} ${(top + bottom) / 2}H${x(m.time)}`} stroke="var(--ink2)" strokeDasharray="2 2" />}
-                      <text className="mark" x={m.text.includes("lets go") ? x(m.time) + 6 : x(m.begin ?? m.time) + 4} y={m.text.includes("lets go") ? (top + bottom) / 2 + 4 : top - 1}>{m.text}</text>
+                      <text className="mark" x={x(m.time) + 6} y={(top + bottom) / 2 + 4} style={valueAt(lane, m.time) > 0.5 ? { fill: "var(--sheet)" } : undefined}>{m.text}</text>
                     </g>
                   ))}
                 </g>

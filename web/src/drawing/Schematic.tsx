@@ -27,7 +27,7 @@ export function Schematic({ drawing, lit, values, closed, us, picked, onPick }: 
     if (box.current) watch.observe(box.current);
     return () => watch.disconnect();
   }, []);
-  const k = Math.max(8, Math.min(size[0] / (drawing.width + 3.4), size[1] / (drawing.height + 4.6), 16));
+  const k = Math.max(8, Math.min(size[0] / (drawing.width + 2.6), size[1] / (drawing.height + 4.6), 16));
   const [ox, oy] = [(size[0] - drawing.width * k) / 2, (size[1] - drawing.height * k) / 2 + 4];
   const X = (x: number) => ox + x * k;
   const Y = (y: number) => oy + y * k;
@@ -54,6 +54,8 @@ export function Schematic({ drawing, lit, values, closed, us, picked, onPick }: 
           const stroke = on ? "var(--copper)" : "var(--ink)";
           const [dx, dy, anchor] = SIDE[s.side];
           const inBox = s.symbol === "coil";
+          const wide = /motor|lamp|heater/.test(s.symbol) ? 0.9 : 0;
+          const out = s.side === "left" ? -wide : s.side === "right" ? wide : 0;
           const texts = [s.label, inBox ? "" : s.value].filter(Boolean);
           const rail = s.symbol === "rail" || s.symbol === "ground";
           const pickable = !!s.path && !rail;
@@ -69,12 +71,12 @@ export function Schematic({ drawing, lit, values, closed, us, picked, onPick }: 
               {glyph.inside && <text className="part-value" x={X(s.x)} y={Y(s.y) + 5} textAnchor="middle">{glyph.inside}</text>}
               {inBox && <text className="part-value" x={X(s.x)} y={Y(s.y) + 5} textAnchor="middle">{s.value}</text>}
               {s.symbol === "pin" ? (
-                <text className="part-value" x={X(s.x + 1.7)} y={Y(s.y) + 5} textAnchor="middle">{s.label}</text>
+                <text className="part-value" x={X(s.x + 3.3)} y={Y(s.y) + 5} textAnchor="middle">{s.label}</text>
               ) : rail ? (
                 <text className="part-label" x={X(s.x)} y={Y(s.y) + (s.symbol === "rail" ? -8 : 18)}>{s.label}</text>
               ) : (
                 texts.map((t, m) => (
-                  <text key={m} className={m === texts.length - 1 && s.value && !inBox ? "part-value" : "part-label"} x={X(s.x + dx + (inBox ? 2.9 : s.symbol === "n_mosfet" || s.symbol === "npn" ? 1.4 : 0))}
+                  <text key={m} className={m === texts.length - 1 && s.value && !inBox ? "part-value" : "part-label"} x={X(s.x + dx + out + (inBox ? 2.9 : s.symbol === "n_mosfet" || s.symbol === "npn" ? 1.4 : 0))}
                     y={Y(s.y + dy + (inBox ? 1.2 : 0)) + m * 16 + (texts.length === 1 && !inBox ? 9 : 0)} textAnchor={inBox ? "start" : anchor}>{t}</text>
                 ))
               )}

@@ -69,9 +69,7 @@ class Bipolar(Device):
         return [0.0, 0.0, 0.0]
 
 
-def load(
-    ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, alpha: float, J: Floats, F: Floats, Q: Floats
-) -> int:
+def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, alpha: float, J: Floats, F: Floats, Q: Floats) -> int:
     f, l = ia[p + 1], ia[p + 3]
     c, b, e, k = ia[p + 4], ia[p + 5], ia[p + 6], ia[p + 7]
     pol, i_s, v_t, v_crit, beta_f, beta_r, inv_early = (

@@ -24,9 +24,7 @@ class Capacitor(Device):
         return [self.capacitance, 0.0 if self.leakage is None else 1.0 / self.leakage]
 
 
-def load(
-    ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, alpha: float, J: Floats, F: Floats, Q: Floats
-) -> int:
+def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, alpha: float, J: Floats, F: Floats, Q: Floats) -> int:
     f, a, b = ia[p + 1], ia[p + 4], ia[p + 5]
     c, g = fa[f], fa[f + 1]
     v = x[a] - x[b]

@@ -8,7 +8,6 @@ currents at one fixed temperature; reverse recovery is left out.
 
 from __future__ import annotations
 
-import math
 from typing import Annotated, Literal
 
 from ...fields import Q
@@ -63,9 +62,7 @@ class Diode(Device):
         return [0.0]
 
 
-def load(
-    ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, alpha: float, J: Floats, F: Floats, Q: Floats
-) -> int:
+def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, alpha: float, J: Floats, F: Floats, Q: Floats) -> int:
     f, l, a, k, j = ia[p + 1], ia[p + 3], ia[p + 4], ia[p + 5], ia[p + 6]
     i_s, v_t, v_crit, v_z, i_z, v_b, z_crit, g_series, c = (
         fa[f], fa[f + 1], fa[f + 2], fa[f + 3], fa[f + 4], fa[f + 5], fa[f + 6], fa[f + 7], fa[f + 8],

@@ -31,9 +31,7 @@ class Inductor(Device):
         return [self.inductance, self.resistance]
 
 
-def load(
-    ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, alpha: float, J: Floats, F: Floats, Q: Floats
-) -> int:
+def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, alpha: float, J: Floats, F: Floats, Q: Floats) -> int:
     f, a, b, k = ia[p + 1], ia[p + 4], ia[p + 5], ia[p + 6]
     inductance, resistance = fa[f], fa[f + 1]
     i = x[k]

@@ -80,9 +80,7 @@ class Mosfet(Device):
         return [0.0, 0.0]
 
 
-def load(
-    ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, alpha: float, J: Floats, F: Floats, Q: Floats
-) -> int:
+def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, alpha: float, J: Floats, F: Floats, Q: Floats) -> int:
     f, l = ia[p + 1], ia[p + 3]
     gate, drain, source = ia[p + 4], ia[p + 5], ia[p + 6]
     pol, beta, v_th, theta, n, v_t, g_leak = (

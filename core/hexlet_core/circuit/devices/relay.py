@@ -65,9 +65,7 @@ class Relay(Device):
         return [REST, math.inf, 0.0, 1.0, 0.0, 0.0]
 
 
-def load(
-    ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, alpha: float, J: Floats, F: Floats, Q: Floats
-) -> int:
+def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, alpha: float, J: Floats, F: Floats, Q: Floats) -> int:
     f, s = ia[p + 1], ia[p + 2]
     a, b, com, no, nc, k = ia[p + 4], ia[p + 5], ia[p + 6], ia[p + 7], ia[p + 8], ia[p + 9]
     r, g_loss = fa[f], fa[f + 8]

@@ -24,9 +24,7 @@ class Resistor(Device):
         return [1.0 / self.resistance]
 
 
-def load(
-    ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, alpha: float, J: Floats, F: Floats, Q: Floats
-) -> int:
+def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, alpha: float, J: Floats, F: Floats, Q: Floats) -> int:
     a, b = ia[p + 4], ia[p + 5]
     g = fa[ia[p + 1]]
     stamp_conductance(J, a, b, g)

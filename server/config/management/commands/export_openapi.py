@@ -4,9 +4,8 @@ import json
 from pathlib import Path
 from typing import Any
 
-from django.core.management.base import BaseCommand, CommandParser
-
 from api.app import api
+from django.core.management.base import BaseCommand, CommandParser
 
 
 class Command(BaseCommand):
@@ -16,4 +15,6 @@ class Command(BaseCommand):
         parser.add_argument("file")
 
     def handle(self, *args: Any, **options: Any) -> None:
-        Path(options["file"]).write_text(json.dumps(api.get_openapi_schema(path_prefix="/api/"), indent=1, ensure_ascii=False) + "\n", "utf-8")
+        Path(options["file"]).write_text(
+            json.dumps(api.get_openapi_schema(path_prefix="/api/"), indent=1, ensure_ascii=False) + "\n", "utf-8"
+        )

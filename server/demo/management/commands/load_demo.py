@@ -4,14 +4,14 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 from django.db import transaction
-
-from demo import quillmoor
 from drawer.actions import put
 from drawer.models import Item
 from hexlet_core.cards import resistor_cards
 from notebook import actions as notebook
 from workshop import actions
 from workshop.models import Design
+
+from demo import quillmoor
 
 
 class Command(BaseCommand):

@@ -71,8 +71,8 @@ export function Build() {
           {steps.map((s, k) => (
             <li key={s.id}>
               <button aria-current={k === current ? "step" : undefined} className={done.has(s.id) ? "done" : ""} onClick={() => setAt(k)}>
-                <span className="value">{k + 1}</span><StepIcon action={s.action} /><span>{s.title}</span>
-                <b className="value">{done.has(s.id) ? "✓" : (s.expect ?? "")}</b>
+                <span className="value">{k + 1}</span><StepIcon action={s.action} /><span>{s.title}{s.expect && <small className="value">{s.expect}</small>}</span>
+                {done.has(s.id) && <b aria-label="done">✓</b>}
               </button>
             </li>
           ))}
@@ -103,7 +103,6 @@ export function Build() {
               <h3>{step.title}</h3>
               <p>{step.detail}</p>
               {step.expect && <p className="expect">Expect <b className="value">{step.expect}</b></p>}
-              {step.action !== "check" || step.expect ? null : null}
               <div className="actions">
                 <button className="primary" onClick={forward}>{step.action === "check" ? "It reads so" : step.action === "place" ? `${step.part} is in` : "Done"} <kbd>Enter</kbd></button>
                 <button className="secondary" disabled={current === 0} onClick={() => setAt(current - 1)}>Back</button>

@@ -11,9 +11,11 @@ function Side({ school, end }: { school: S["School"]; end: "left" | "right" }) {
   const { commit } = useWorkspace();
   return (
     <div className={`school ${end}`}>
-      <h3>{school.in_use && <span className="now">in use</span>} {school.title}</h3>
+      <h3>
+        {school.title}
+        {school.in_use ? <span className="now">in use</span> : <button className="do" onClick={() => void commit(school.changes as { path: string; value: unknown }[], `${school.title} chosen`)}>Use the {school.title === "MOSFET" ? school.title : school.title.toLowerCase()}</button>}
+      </h3>
       <p className={school.standing === "fails" ? "fails" : ""}><Glyph standing={school.standing} size={18} /> {school.note}</p>
-      {!school.in_use && <button className="do" onClick={() => void commit(school.changes as { path: string; value: unknown }[], `${school.title} chosen`)}>Use the {school.title === "MOSFET" ? school.title : school.title.toLowerCase()}</button>}
     </div>
   );
 }

@@ -8,8 +8,10 @@ import { Ruler } from "../../drawing/Ruler";
 import { EntryProblem } from "../workspace/Entry";
 import { useWorkspace } from "../workspace/useDesign";
 
-export function WindowPanel({ window: w, onClose }: { window: S["Window"]; onClose: () => void }) {
-  const { opened, trying, tryOut, commit } = useWorkspace();
+export function WindowPanel({ window: live, onClose }: { window: S["Window"]; onClose: () => void }) {
+  const { opened, trying, tryOut, commit, settled } = useWorkspace();
+  // Limits follow what is tried; the value in use stays the saved one.
+  const w = { ...live, present: (settled.evaluation.windows.find((s) => s.path === live.path) ?? live).present };
   const tried = trying?.find((c) => c.path === w.path)?.value;
   const value = typeof tried === "number" ? tried : (w.present ?? w.suggested ?? w.high?.value ?? 1000);
   const key = `draft:${opened.id}:${w.path}`;

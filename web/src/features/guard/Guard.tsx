@@ -14,6 +14,13 @@ function TradePlane({ trade, onPick }: { trade: S["Trade"]; onPick: (p: S["Freew
   const x = scaleLinear().domain([0, right]).range([L, W - 6]);
   const y = scaleLinear().domain([0, top]).range([H - B, 8]);
   const points = [...trade.points].sort((a, b) => a.peak - b.peak);
+  // Labels of neighbours on the same side keep a line's distance.
+  const labelY = new Map<string, number>();
+  let above = -Infinity;
+  for (const p of [...points].reverse()) {
+    above = Math.max(y(p.peak) - 4, above + 18);
+    labelY.set(p.school, above - y(p.peak));
+  }
   return (
     <svg className="trade" viewBox={`0 0 ${W} ${H + 14}`} role="group" aria-label="Release time against peak voltage">
       <defs><pattern id="hatch-t" width={9} height={9} patternUnits="userSpaceOnUse"><path d="M0 9L9 0" stroke="var(--rule)" strokeWidth={1.2} /></pattern></defs>
@@ -33,7 +40,7 @@ function TradePlane({ trade, onPick }: { trade: S["Trade"]; onPick: (p: S["Freew
             {p.in_use && <path d="M-7 -12h14L14 0L7 12h-14L-14 0z" fill="none" stroke="var(--copper)" strokeWidth={2.4} />}
             <path d={`M0 0H${Math.max(-60, Math.min(60, x(p.release_worst) - x(p.release)))}`} stroke="var(--ink)" strokeWidth={1.6} />
             <g transform="translate(-10 -9)"><Glyph standing={p.standing} size={20} /></g>
-            <text className="trade-name" x={flip ? -18 : 18} y={5} textAnchor={flip ? "end" : "start"}><tspan fontWeight={700}>{p.title}</tspan> {show(p.release, "s", 2)}, {show(p.peak, "V", 2)}</text>
+            <text className="trade-name" x={flip ? -18 : 18} y={labelY.get(p.school) ?? 5} textAnchor={flip ? "end" : "start"}><tspan fontWeight={700}>{p.title}</tspan> {show(p.release, "s", 2)}, {show(p.peak, "V", 2)}</text>
           </g>
         );
       })}

@@ -125,7 +125,7 @@ function Workspace({ facet }: { facet: Facet }) {
   const [rail, setRail] = useState(false);
   const bench = facet === "build" || facet === "prove";
   const [open, setOpen] = useState<boolean | null>(null);
-  const shown = open ?? !bench;
+  const shown = open ?? !(bench || facet === "load");
   const stop = answer.rehearsal?.stop ?? 0.13;
   const [cursor, setCursor] = useState(stop * 0.477);
   const part = search.get("part");
@@ -135,7 +135,7 @@ function Workspace({ facet }: { facet: Facet }) {
     else if (path && /\.(resistance|contact_current)$/.test(path)) void go(`/design/${opened.id}/load`);
     else setSearch(path ? { part: path } : {}, { replace: true });
   };
-  useEffect(() => setOpen(null), [bench]);
+  useEffect(() => setOpen(null), [facet]);
   const download = (what: string) => `/api/designs/${opened.id}/export/${what}`;
   const remove = async () => {
     await call(client.DELETE("/api/designs/{design_id}", { params: { path: { design_id: opened.id } } }));

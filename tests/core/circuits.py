@@ -1,0 +1,62 @@
+"""Small circuits and an independent way to solve them, for the oracles."""
+
+from collections.abc import Callable
+
+import numpy as np
+from scipy.integrate import solve_ivp
+
+from hexlet_core.circuit.devices import Pin, PinStep, Relay, Resistor, VoltageSource
+from hexlet_core.circuit.netlist import Netlist
+from hexlet_core.design.document import Design
+from hexlet_core.stages.freewheel import Freewheel, School
+from hexlet_core.stages.logic_pin import LogicPin
+from hexlet_core.stages.nmos_low_side import NmosLowSide
+from hexlet_core.stages.npn_low_side import NpnLowSide
+from hexlet_core.stages.relay_coil import RelayCoil
+from hexlet_core.stages.resistive import Resistive
+
+COIL_R, COIL_L = 96.0, 0.45
+
+
+def fan(school: School = "diode", **drive: float | None) -> Design:
+    """The roof-vent fan relay with its MOSFET."""
+    return Design(
+        name="Fan",
+        stages=(LogicPin(), NmosLowSide(**({"r_pull": 6800.0} | drive)), Freewheel(school=school), RelayCoil()),  # type: ignore[arg-type]
+    )
+
+
+def every_design() -> list[Design]:
+    """Each registered kind in each place it can take."""
+    drives = (NmosLowSide(r_pull=6800.0), NmosLowSide(r_pull=None), NpnLowSide(r_base=270.0), NpnLowSide(r_pull=None))
+    schools: tuple[School, ...] = ("none", "diode", "schottky", "diode_zener")
+    loads = (RelayCoil(), RelayCoil(contact_load="lamp"), Resistive())
+    return [
+        Design(name="Any", stages=(LogicPin(), drive, Freewheel(school=school), load))
+        for drive in drives
+        for school in schools
+        for load in loads
+    ]
+
+
+def step_into_coil(volts: float = 12.0, at: float = 1e-3, **relay: float) -> Netlist:
+    """A source that steps onto a relay's coil."""
+    return Netlist.of(
+        [
+            VoltageSource(name="V1", a="top", b="0", points=[(0.0, 0.0), (at, 0.0), (at, volts)]),
+            Relay(name="K1", a="top", b="0", resistance=COIL_R, inductance=COIL_L, **({"pull_in": 9 / COIL_R, "drop_out": 1.2 / COIL_R} | relay)),  # type: ignore[arg-type]
+        ]
+    )
+
+
+def rc_step(r: float, c_device: object, volts: float = 5.0) -> Netlist:
+    """A pin behind R into something capacitive at node "out"."""
+    steps = [PinStep(time=0.0, level=0.0, resistance=1.0), PinStep(time=1e-3, level=volts, resistance=1.0)]
+    return Netlist.of([Pin(name="P1", out="in", steps=steps), Resistor(name="R1", a="in", b="out", resistance=r), c_device])  # type: ignore[list-item]
+
+
+def integrate(rhs: Callable[[float, np.ndarray], np.ndarray], y0: list[float], span: tuple[float, float], event: Callable[..., float]) -> float:
+    """When `event` first crosses zero, by a tight implicit Runge-Kutta solver of another package."""
+    event.terminal = True  # type: ignore[attr-defined]
+    found = solve_ivp(rhs, span, y0, method="Radau", rtol=1e-9, atol=1e-12, events=event)
+    return float(found.t_events[0][0])

@@ -1,0 +1,263 @@
+"""Documents: round trips, versions, refusals with the field named; and what evaluation and progress say."""
+
+import unittest
+from typing import Any
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from hexlet_core.build.plan import steps
+from hexlet_core.cards import Drawer
+from hexlet_core.design.compare import differences, summary
+from hexlet_core.design.document import Design, changed, read_design
+from hexlet_core.design.evaluate import FACETS, evaluate
+from hexlet_core.design.starts import start
+from hexlet_core.errors import DocumentError, EntryError, HexletError
+from hexlet_core.fields import Q, read_json
+from hexlet_core.prove.expect import expectations, judged
+from hexlet_core.prove.progress import Taken, progress
+from hexlet_core.rehearsal.rehearse import rehearse, thin
+from hexlet_core.rehearsal.script import Script, SetPin, SetSupply, presets, schedule
+from hexlet_core.stages.drawing import Pen
+from hexlet_core.stages.resistive import Resistive
+
+from .circuits import every_design, fan
+
+
+def refused(data: Any) -> str:
+    try:
+        read_design(data)
+    except DocumentError as error:
+        return str(error)
+    raise AssertionError("it was taken")
+
+
+class Documents(unittest.TestCase):
+    def test_round_trip(self) -> None:
+        for design in every_design():
+            self.assertEqual(read_design(read_json(design.model_dump_json())), design)
+
+    def test_shorthand_is_taken_in_documents(self) -> None:
+        self.assertEqual(getattr(changed(fan(), [("stages.1.r_gate", "4k7")]).stages[1], "r_gate", 0), 4700.0)
+
+    def test_broken_and_newer_are_refused_by_name(self) -> None:
+        data = fan().model_dump(mode="json")
+        self.assertIn("newer version: it says 2, this program reads up to 1", refused({**data, "version": 2}))
+        self.assertIn("not a design", refused({**data, "format": "recipe"}))
+        self.assertIn("not a design", refused([1, 2]))
+        self.assertIn("stages: This is missing", refused({k: v for k, v in data.items() if k != "stages"}))
+        self.assertIn("colour: There is no such field", refused({**data, "colour": "red"}))
+        self.assertIn("exactly one load", refused({**data, "stages": data["stages"][:3]}))
+        self.assertIn("along the signal path", refused({**data, "stages": data["stages"][::-1]}))
+
+    def test_each_bad_value_is_named_at_its_field(self) -> None:
+        for path, value, words in (
+            ("stages.1.r_gate", "-470k", "Try 470 kΩ"), ("stages.1.r_gate", "0", "outside"), ("stages.1.r_gate", "", "Nothing was entered"),
+            ("stages.1.r_gate", "1e400", "infinite"), ("stages.1.r_gate", "5 V", "Volts where ohms"), ("stages.0.level", "3k3 V", "Try 3.3 V"),
+            ("stages.3.resistance", True, "A number or an entry"), ("stages.3.kind", "spaceship", "not one of the choices"), ("stages.9.r", 1, "no such field"),
+        ):  # fmt: skip
+            with self.subTest(path=path, value=value), self.assertRaises(DocumentError) as caught:
+                changed(fan(), [(path, value)])
+            text = str(caught.exception)
+            self.assertIn(words, text)
+            field = caught.exception.problems[0].field
+            self.assertTrue(field.startswith("stages"), field)
+            self.assertNotIn("nmos_low_side", field)
+
+    def test_contradictory_givens(self) -> None:
+        with self.assertRaisesRegex(DocumentError, "rise from low to typical to high: 15, 12.6, 14.4"):
+            changed(fan(), [("supply.low", 15.0)])
+        with self.assertRaisesRegex(DocumentError, "burst limit is below"):
+            changed(fan(), [("stages.0.burst", "1m")])
+
+    def test_not_json(self) -> None:
+        for text in ("{", b"\xff\xfe{", "[" * 100_000):
+            with self.assertRaises(DocumentError):
+                read_json(text)
+
+    @given(st.recursive(st.none() | st.booleans() | st.floats() | st.text(max_size=8), lambda c: st.lists(c, max_size=4) | st.dictionaries(st.text(max_size=8), c, max_size=4), max_leaves=20))
+    def test_any_json_is_answered_or_refused(self, data: Any) -> None:
+        for attempt in (data, {"format": "hexlet-design", "version": 1, "stages": data}, {**fan().model_dump(mode="json"), "supply": data}):
+            try:
+                read_design(attempt)
+            except HexletError as error:
+                self.assertTrue(error.problems)
+
+    def test_bounds_say_what_is_allowed(self) -> None:
+        with self.assertRaises(EntryError) as caught:
+            Q("V", 1.0, 15.0).check(3300.0, "3k3 V", "level")
+        self.assertEqual(caught.exception.problem.suggestion, "3.3 V")
+        self.assertEqual(caught.exception.problem.allowed, "1 V to 15 V")
+
+    def test_differences_in_words(self) -> None:
+        one, two = fan(), changed(fan(), [("stages.1.r_gate", 270.0), ("supply.low", 10.5)])
+        found = {d.path: (d.mine, d.theirs) for d in differences(two, one)}
+        self.assertEqual(found["stages.1.r_gate"], ("270", "220"))
+        self.assertEqual(len(found), 2)
+        self.assertEqual(summary(one, one), "No change")
+        self.assertIn("and 1 more", summary(one, two))
+        other = changed(one, [("stages.3", Resistive().model_dump(mode="json"))])
+        self.assertIn("became resistive", summary(one, other))
+
+
+class Evaluation(unittest.TestCase):
+    def test_every_design_gets_an_answer(self) -> None:
+        for design in every_design():
+            found = evaluate(design)
+            self.assertEqual([f.facet for f in found.facets], list(FACETS))
+            self.assertEqual([s.in_use for s in found.schools].count(True), 1)
+            self.assertTrue(found.sentences["drive"])
+            for sentence in found.sentences.values():
+                for word in sentence:
+                    for path in getattr(word, "paths", ()):
+                        changed(design, [(path, _value(design, path))])
+
+    def test_remedies_mend_what_they_name(self) -> None:
+        design = fan(r_pull=100e3)
+        boot = next(v for v in evaluate(design).verdicts if v.id == "boot")
+        assert boot.remedy and boot.remedy.changes
+        mended = changed(design, [(c.path, c.value) for c in boot.remedy.changes])
+        self.assertNotEqual(next(v for v in evaluate(mended).verdicts if v.id == "boot").standing, "fails")
+        bare = changed(fan(), [("stages.2.school", "none"), ("stages.1.card", "nmos-60v-300ma")])
+        peak = next(v for v in evaluate(bare).verdicts if v.id == "peak")
+        assert peak.remedy and peak.remedy.changes
+        self.assertNotEqual(next(v for v in evaluate(changed(bare, [(c.path, c.value) for c in peak.remedy.changes])).verdicts if v.id == "peak").standing, "fails")
+
+    def test_unknown_cards_are_refused_by_name(self) -> None:
+        with self.assertRaisesRegex(DocumentError, "stages.1.card: There is no such part card"):
+            evaluate(changed(fan(), [("stages.1.card", "nothing")]))
+
+    def test_choosing_back_brings_the_old_values(self) -> None:
+        design = fan()
+        there = changed(design, [(c.path, c.value) for s in evaluate(design).schools if not s.in_use for c in s.changes])
+        back = changed(there, [(c.path, c.value) for s in evaluate(there).schools if not s.in_use for c in s.changes])
+        self.assertEqual(back.stages, design.stages)
+
+    def test_cautions_stay_where_they_belong(self) -> None:
+        self.assertIn("fuse", " ".join(evaluate(fan()).cautions))
+        high = changed(fan(), [("supply.high", 80.0)])
+        self.assertIn("licensed person", " ".join(evaluate(high).cautions))
+        self.assertEqual(steps(high), ())
+
+    def test_trade_holds_every_school(self) -> None:
+        trade = evaluate(fan()).trade
+        assert trade is not None
+        by = {p.school: p for p in trade.points}
+        self.assertGreater(by["schottky"].release, by["diode"].release)
+        self.assertGreater(by["diode"].release, by["diode_zener"].release)
+        self.assertGreater(by["diode_zener"].peak, by["diode"].peak)
+        self.assertIsNone(evaluate(changed(fan(), [("stages.3", Resistive().model_dump(mode="json"))])).trade)
+
+    def test_starting_points_hold_up(self) -> None:
+        for what in ("coil", "heater"):
+            self.assertNotEqual(evaluate(start(what)).standing, "fails")  # type: ignore[arg-type]
+
+    def test_wires_run_straight(self) -> None:
+        with self.assertRaises(ValueError):
+            Pen().wire((0, 0), (1, 1))
+
+
+def _value(design: Design, path: str) -> Any:
+    data: Any = design.model_dump(mode="json")
+    for step in path.split("."):
+        data = data[int(step)] if isinstance(data, list) else data[step]
+    return data
+
+
+class Rehearsing(unittest.TestCase):
+    def test_presets_run_and_marks_are_measured(self) -> None:
+        for script in presets(fan()):
+            found = rehearse(fan(), script)
+            self.assertEqual({lane.id for lane in found.lanes}, {"pin", "plus", "i(K1)", "drain", "contact", "gate"})
+            self.assertEqual(found.events[0], 0.0)
+        text = " ".join(m.text for m in rehearse(fan()).marks)
+        for word in ("closes", "lets go", "peak"):
+            self.assertIn(word, text)
+
+    def test_conducting_is_when_current_flows(self) -> None:
+        """Oracle: with the pin low nothing conducts but what leaks; the diode only after switch-off."""
+        spells = {c.ref: c.spans for c in rehearse(fan()).conducting}
+        self.assertTrue(all(begin >= 0.0099 for begin, _ in spells["Q1"]))
+        self.assertTrue(all(begin >= 0.0919 for begin, _ in spells["D1"]))
+        self.assertTrue(spells["M1"])
+
+    def test_schedule_follows_the_script(self) -> None:
+        script = Script(stop=1.0, events=(SetSupply(at=0.2, volts=10.0, ramp=0.1), SetPin(at=0.1, level="high"), SetPin(at=0.0, level="boot")))
+        found = schedule(script, fan())
+        self.assertEqual(found.signal, ("boot", "high"))
+        self.assertEqual(found.supply, ((0.0, 12.6), (0.2, 12.6), (0.30000000000000004, 10.0)))
+
+    def test_thinning_keeps_the_curve(self) -> None:
+        """Oracle: the full curve; the kept points, joined straight, stay within the promised share of its range."""
+        import numpy as np
+
+        t = np.linspace(0, 1, 2000)
+        v = np.exp(-5 * t) * np.sin(30 * t)
+        k = thin(t, v)
+        self.assertLess(len(k), 200)
+        self.assertLess(np.abs(np.interp(t, t[k], v[k]) - v).max(), np.ptp(v) / 400 * 1.01)
+
+
+class Proving(unittest.TestCase):
+    def test_the_meter_loads_what_it_reads(self) -> None:
+        """Oracle: a 1 MΩ node divides with a 1 MΩ meter."""
+        design = changed(fan(r_pull=1e6), [("meter.resistance", 1e6), ("stages.1.r_gate", 1e6)])
+        gate = next(e for e in expectations(design) if e.id == "gate.high")
+        self.assertAlmostEqual(gate.nominal, 3.3 * 0.5 / 1.5, delta=0.02)
+
+    def test_bands_follow_the_supply_read(self) -> None:
+        low = next(e for e in expectations(fan(), supply=11.0) if e.id == "drain.low")
+        self.assertAlmostEqual(low.nominal, 11.0, delta=0.01)
+        current = next(e for e in expectations(fan(), supply=11.0) if e.id == "coil_current.high")
+        self.assertAlmostEqual(current.nominal, 11.0 / (96 + 0.05 + 0.06), delta=5e-4)
+
+    def test_judgement(self) -> None:
+        band = next(e for e in expectations(fan()) if e.id == "drain.high")
+        self.assertEqual(judged(band, band.nominal).standing, "inside")
+        self.assertEqual(judged(band, 1.84).standing, "outside")
+        self.assertIn("over", judged(band, 1.84).text)
+        self.assertEqual(judged(band, None, over_range=True).text, "over range")
+        drain = next(e for e in expectations(fan()) if e.id == "drain.low")
+        self.assertIn("under", judged(drain, 3.0).text)
+
+    def test_progress_counts_and_says_what_is_next(self) -> None:
+        design = fan()
+        plan, ladder, found = steps(design), expectations(design), evaluate(design)
+        none = progress(found, plan, (), ladder, {})
+        self.assertEqual((none.built, none.inside, none.left, none.next_facet), (0, 0, len(ladder), "build"))
+        done = [s.id for s in plan]
+        self.assertEqual(progress(found, plan, done, ladder, {}).next_facet, "prove")
+        good = {e.id: Taken(value=e.nominal) for e in ladder}
+        whole = progress(found, plan, done, ladder, good)
+        standings = {f.facet: f.standing for f in whole.facets}
+        self.assertEqual((standings["build"], standings["prove"]), ("proven", "proven"))
+        bad = progress(found, plan, done, ladder, {**good, "drain.high": Taken(value=1.84)})
+        self.assertEqual((bad.outside, bad.next_do), (1, "Read it again"))
+        skipped = progress(found, plan, done, ladder, {**good, "drain.high": Taken(skipped=True)})
+        self.assertEqual((skipped.left, skipped.outside), (1, 0))
+        broken = fan(r_pull=100e3)
+        self.assertEqual(progress(evaluate(broken), plan, (), ladder, {}).next_facet, "drive")
+
+
+class Building(unittest.TestCase):
+    def test_steps_are_in_an_order_that_works(self) -> None:
+        for design in every_design():
+            plan = steps(design)
+            ids = [s.id for s in plan]
+            self.assertEqual(len(set(ids)), len(ids))
+            placed: set[str] = set()
+            for step in plan:
+                if step.action == "place" and step.part:
+                    placed.add(step.part)
+                if step.action == "check":
+                    self.assertTrue(step.expect, step.id)
+            on_board = {p.ref for p in evaluate(design).parts if p.on_board}
+            self.assertEqual(placed, on_board)
+            if "place_diode" in ids and "coil_leads" in ids:
+                self.assertLess(ids.index("place_diode"), ids.index("coil_leads"))
+            self.assertLess(ids.index("ground_switch"), ids.index("power_low"))
+
+    def test_parts_know_the_drawer(self) -> None:
+        parts = evaluate(fan(), Drawer(stock={"nmos-55v-5a-logic": 6})).parts
+        self.assertEqual(next(p for p in parts if p.ref == "Q1").stock, 6)
+        self.assertEqual(next(p for p in parts if p.ref == "D1").stock, 0)
