@@ -20,7 +20,7 @@ run: $(S)/web $(S)/data $(S)/kernel ## set up, build, load the demo and serve (P
 	@cd server && PORT=$(PORT) ../$(PY) -m config.serve
 
 test: $(S)/dev $(S)/web $(S)/kernel $(S)/chromium ## every test: core, server, browser
-	@$(MANAGE) test tests -t . --timing
+	@PYTHONPATH=. $(MANAGE) test tests -t . --timing
 
 check: lint types architecture test ## what CI runs: lint, types, architecture, test
 
@@ -42,7 +42,7 @@ stats: ## lines of code and the share of tests
 	@python3 tools/stats.py
 
 golden: $(S)/dev $(S)/kernel ## write the golden files anew; read their diff
-	@HEXLET_GOLDEN=write $(MANAGE) test tests.core.test_golden -t .
+	@HEXLET_GOLDEN=write PYTHONPATH=. $(MANAGE) test tests.core.test_golden -t .
 
 api: $(S)/api ## the API's schema and the types made from it
 

@@ -130,7 +130,8 @@ def parse(text: str, unit: str = "", field: str = "") -> float:
 def _scaled(number: str, prefix: str) -> float:
     """`number` × `prefix`, converted in one go so that 33u is exactly 33e-6."""
     mantissa, _, exponent = number.partition("e")
-    return float(Quantity(mantissa + prefix)) * 10.0 ** int(exponent or 0)
+    power = float(f"1e{int(exponent or 0)}")
+    return float(f"{mantissa}e{int(exponent or 0)}") if not prefix else float(Quantity(mantissa + prefix)) * power
 
 
 def _example(unit: str) -> str:

@@ -1,8 +1,10 @@
 """The content security policy: everything comes from this server."""
 
 from collections.abc import Callable
+from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, HttpResponseForbidden
+from django.middleware.csrf import CsrfViewMiddleware
 
 # Emotion writes its styles into the page, so inline styles are allowed; scripts never are.
 POLICY = (
@@ -20,3 +22,13 @@ def content_security_policy(get_response: Callable[[HttpRequest], HttpResponse])
         return response
 
     return middleware
+
+
+class CsrfEverywhere(CsrfViewMiddleware):
+    """Django's check on every view: the API's views are marked exempt by their framework, and must not be."""
+
+    def process_view(
+        self, request: HttpRequest, callback: Callable[..., Any] | None, callback_args: tuple[Any, ...], callback_kwargs: dict[str, Any]
+    ) -> HttpResponseForbidden | None:
+        """The check, without the exemption."""
+        return super().process_view(request, lambda *args: None, callback_args, callback_kwargs)

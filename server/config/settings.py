@@ -29,7 +29,7 @@ MIDDLEWARE = [
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "config.middleware.content_security_policy",
     "django.middleware.common.CommonMiddleware",
-    "django.middleware.csrf.CsrfViewMiddleware",
+    "config.middleware.CsrfEverywhere",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
 ]
 TEMPLATES: list[dict[str, object]] = []
@@ -68,5 +68,7 @@ LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
     "handlers": {"stderr": {"class": "logging.StreamHandler"}},
+    # A refusal is an answer, not an incident.
+    "loggers": {"django.request": {"level": "ERROR"}},
     "root": {"handlers": ["stderr"], "level": "WARNING"},
 }

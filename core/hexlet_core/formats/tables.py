@@ -21,8 +21,14 @@ def _csv(header: Sequence[str], rows: Iterable[Sequence[object]]) -> str:
 
 
 def _safe(cell: object) -> object:
-    """Text that a spreadsheet would run as a formula gets a quote in front."""
-    return f"'{cell}" if isinstance(cell, str) and cell[:1] in "=+-@\t" and cell != "" else cell
+    """Text that a spreadsheet would run as a formula gets a quote in front; numbers stay as they are."""
+    if not isinstance(cell, str) or cell[:1] not in ("=", "+", "-", "@", "\t"):
+        return cell
+    try:
+        float(cell)
+    except ValueError:
+        return f"'{cell}"
+    return cell
 
 
 def parts_csv(parts: Iterable[Part]) -> str:

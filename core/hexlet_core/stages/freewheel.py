@@ -112,7 +112,7 @@ class Freewheel(Stage):
 
     def _release(self, view: View, demand: Demand, switch: Switch) -> Verdict:
         clamp = self.clamp(view)
-        volts = clamp.volts if clamp.fitted else switch.breakdown - view.high
+        volts = clamp.volts if clamp.fitted else max(switch.breakdown - view.high, 0.1)
         nominal = self.release_time(view.high, demand.typical, demand, volts)
         worst = self.release_time(view.high, demand.cold, demand, volts * 0.95)
         ratio = (view.high + volts) / (demand.drop_out * demand.typical + volts)

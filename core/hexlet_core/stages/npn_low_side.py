@@ -84,7 +84,7 @@ class NpnLowSide(Stage):
             ),
             *(
                 Bound(
-                    side="low", value=max(swing / limit / (1 - tol) - (offer.resistance if verdict != "base_max" else 0.0), 1e-3), title=f"{what} under {show(limit, 'A')}", detail=f"({offer.high.high:.3g} − {card.v_be_min:.3g}) / {show(limit, 'A')}",
+                    side="low", value=max(swing / limit / (1 - tol) - offer.resistance, 1e-3), title=f"{what} under {show(limit, 'A')}", detail=f"({offer.high.high:.3g} − {card.v_be_min:.3g}) / {show(limit, 'A')}",
                     verdict=verdict,
                     working=Working(
                         formula=f"{r_b} ≥ (V_{{pin,max}} − V_{{BE,min}}) / I", substituted=f"= ({offer.high.high:.3g} − {card.v_be_min:.3g}) / {show(limit, 'A')}",

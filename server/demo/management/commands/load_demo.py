@@ -20,7 +20,8 @@ class Command(BaseCommand):
     @transaction.atomic
     def handle(self, *args: Any, **options: Any) -> None:
         if Item.objects.exists() or Design.objects.exists():
-            self.stdout.write("Demo data is there already.")
+            if options["verbosity"]:
+                self.stdout.write("Demo data is there already.")
             return
         for card in resistor_cards(quillmoor.RESISTORS):
             put(card.id, quillmoor.RESISTORS[card.value], card.model_dump(mode="json"))
@@ -37,4 +38,5 @@ class Command(BaseCommand):
         notebook.start_run(design, 12.71)
         notebook.read(design, "pin.high", "3.28", "V", over_range=False, skipped=False)
         design.save()
-        self.stdout.write("Loaded the Quillmoor shed.")
+        if options["verbosity"]:
+            self.stdout.write("Loaded the Quillmoor shed.")

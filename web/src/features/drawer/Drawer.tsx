@@ -21,7 +21,7 @@ export function DrawerPage() {
         {kinds.map((k) => <button key={k} aria-pressed={kind === k} onClick={() => setKind(k)}>{KIND[k] ?? k} <span className="value">{all.filter((c) => c.kind === k).length}</span></button>)}
         <p className="later">Editing, own cards and import come in a later version.</p>
       </nav>
-      <main>
+      <main tabIndex={0}>
         {drawer.error && <p className="offline" role="alert">No answer from the server. <button className="link" onClick={() => void drawer.refetch()}>Try again</button></p>}
         <table className="parts"><thead><tr><th>Part</th><th>Kind</th><th>In drawer</th></tr></thead><tbody>
           {shown.map((c) => <tr key={c.id}><td><b>{c.title}</b></td><td>{KIND[c.kind] ?? c.kind}</td><td className="value">{c.stock || <span className="fails">none</span>}</td></tr>)}

@@ -64,7 +64,7 @@ export function Guard(props: FacetProps) {
   const tried = trying ? trade.points.find((p) => p.in_use) : undefined;
   return (
     <div className="guard">
-      <ul className="guards" aria-label="Guards">
+      <ul className="guards" aria-label="Guards" tabIndex={0}>
         {mine.map((v) => <li key={v.id}><Glyph standing={v.standing} /><span><b>{v.title}</b><small>{v.sentence}</small></span></li>)}
         <li className="later">Fuse, reverse battery, snubbers and soft start are not in this version.</li>
       </ul>

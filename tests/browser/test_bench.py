@@ -1,0 +1,94 @@
+"""At the bench: build steps and readings, on a desk and on a phone."""
+
+import re
+
+from notebook.models import Reading
+
+from .base import Browsing
+
+
+class Bench(Browsing):
+    def test_build_steps_are_ticked_in_order_and_can_be_taken_back(self) -> None:
+        self.open("build")
+        self.see("9 of 17 done")
+        self.see("Expect")
+        self.button(re.compile("It reads so")).click()
+        self.see("10 of 17 done")
+        self.page.get_by_role("navigation", name="Build steps").get_by_role("button", name=re.compile("D1, one way only")).click()
+        self.button("Not done after all").click()
+        self.see("9 of 17 done")
+
+    def test_leg_order_and_meter_procedure(self) -> None:
+        self.open("build")
+        self.page.get_by_role("navigation", name="Build steps").get_by_role("button", name=re.compile("Q1: gate, drain, source")).click()
+        self.page.get_by_role("img", name=re.compile("Legs from left to right.*gate, drain, source")).wait_for()
+        self.see(re.compile("Then touch the gate with red"))
+        self.button("Parts list").click()
+        self.see("N-MOSFET 55 V 5 A, logic level")
+
+    def test_readings_go_in_fast_and_are_judged(self) -> None:
+        self.open("prove")
+        entry = self.page.get_by_label(re.compile("Reading at"))
+        for text in ("3.27", "0", "12.7", "1.84", "o"):
+            entry.wait_for()
+            if text == "o":
+                entry.press("o")
+            else:
+                entry.press_sequentially(text)
+                entry.press("Enter")
+            self.page.wait_for_timeout(250)
+        self.see("2 of 6 outside.")
+        self.see(re.compile("1.8\\d V over"))
+        self.page.locator(".ladder li").nth(4).get_by_role("button").click()
+        entry = self.page.get_by_label(re.compile("Reading at Drain to 0 V, pin high"))
+        entry.press_sequentially("12m")
+        entry.press("Enter")
+        self.see("1 of 6 outside.")
+        self.assertEqual(Reading.objects.filter(rung="drain.high").count(), 2)
+        self.page.get_by_label(re.compile("Reading at")).press("u")
+        self.see("2 of 6 outside.")
+
+    def test_a_reading_not_understood_stays_in_the_field(self) -> None:
+        self.open("prove")
+        entry = self.page.get_by_label(re.compile("Reading at"))
+        entry.fill("3.3 A")
+        entry.press("Enter")
+        self.see("Amps where volts are wanted.")
+        self.assertEqual(entry.input_value(), "3.3 A")
+        self.page.reload()
+        self.assertEqual(self.page.get_by_label(re.compile("Reading at")).input_value(), "3.3 A")
+
+    def test_the_supply_read_moves_the_bands(self) -> None:
+        self.open("prove")
+        self.button("12.71 V").click()
+        field = self.page.get_by_label("Supply reading in volts")
+        field.fill("11.5")
+        field.press("Enter")
+        self.see("11.5 V")
+        self.see(re.compile("11.6 V"))
+
+
+class Phone(Browsing):
+    size = (390, 844)
+
+    def open_facet(self, facet: str) -> None:
+        self.page.goto(f"{self.live_server_url}/design/{self.fan.id}/{facet}")
+
+    def test_one_reading_a_screen_with_its_own_keys(self) -> None:
+        self.open_facet("prove")
+        pad = self.page.get_by_label("Keypad")
+        for key in "3.27":
+            pad.get_by_role("button", name=key, exact=True).click()
+        self.button(re.compile("Save, next")).click()
+        self.see(re.compile("Gate to 0 V, pin unplugged"))
+        self.assertEqual(Reading.objects.get(rung="gate.high").value, 3.27)
+
+    def test_targets_are_big_enough_and_nothing_scrolls_sideways(self) -> None:
+        for facet in ("build", "prove"):
+            self.open_facet(facet)
+            self.page.wait_for_selector(".step-card" if facet == "build" else ".pad button")
+            wide = self.page.evaluate("document.documentElement.scrollWidth")
+            self.assertLessEqual(wide, 390)
+            selector = ".step-card .actions button" if facet == "build" else ".pad button, .entry .primary"
+            for box in self.page.evaluate(f"[...document.querySelectorAll('{selector}')].map(b => b.getBoundingClientRect().height)"):
+                self.assertGreaterEqual(box, 44)
