@@ -16,6 +16,8 @@ import sys
 from pathlib import Path
 from typing import Any
 
+from pydantic import BaseModel
+
 from .cards import Drawer, catalogue
 from .design.document import Design, read_design
 from .errors import DocumentError, HexletError, Problem
@@ -26,7 +28,7 @@ from .rehearsal.script import Script, presets
 from .stages.registry import KINDS, kind_name
 
 LARGEST = 5_000_000  # bytes
-SCHEMAS = {"design": Design, "netlist": NetlistDocument, "script": Script}
+SCHEMAS: dict[str, type[BaseModel]] = {"design": Design, "netlist": NetlistDocument, "script": Script}
 
 
 def _read(path: str) -> Any:

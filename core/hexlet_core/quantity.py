@@ -162,7 +162,7 @@ def show(value: float, unit: str = "", digits: int = 3) -> str:
         return f"{text} {unit}".strip()
     if abs(value) < 1e-15:
         return f"0 {unit}".strip()
-    text = str(Quantity(value, unit or None).render(prec=digits - 1, strip_zeros=True))
+    text = str(Quantity(value, unit or "").render(prec=digits - 1, strip_zeros=True))
     return re.sub(r"(?<=[ \d])u(?=\D?$|[A-ZΩsC])", "µ", text)
 
 

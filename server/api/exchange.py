@@ -21,6 +21,7 @@ from hexlet_core.formats.tables import parts_csv, waves_csv
 from hexlet_core.rehearsal.rehearse import waves_of
 from hexlet_core.rehearsal.script import Script, presets
 from ninja import Router
+from pydantic import BaseModel
 from workshop import actions
 
 from .designs import opened
@@ -28,7 +29,7 @@ from .schemas import ImportIn, Opened
 
 router = Router(tags=["exchange"])
 LARGEST = 1_000_000  # characters in an imported file
-SCHEMAS = {"design": Document, "netlist": NetlistDocument, "script": Script}
+SCHEMAS: dict[str, type[BaseModel]] = {"design": Document, "netlist": NetlistDocument, "script": Script}
 
 
 def _file(text: str, name: str, kind: str) -> HttpResponse:

@@ -31,4 +31,4 @@ class CsrfEverywhere(CsrfViewMiddleware):
         self, request: HttpRequest, callback: Callable[..., Any] | None, callback_args: tuple[Any, ...], callback_kwargs: dict[str, Any]
     ) -> HttpResponseForbidden | None:
         """The check, without the exemption."""
-        return super().process_view(request, lambda *args: None, callback_args, callback_kwargs)
+        return super().process_view(request, lambda *args: HttpResponse(), callback_args, callback_kwargs)

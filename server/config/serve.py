@@ -6,7 +6,7 @@ import sys
 import threading
 from types import FrameType
 
-from waitress import create_server
+from waitress.server import create_server
 
 from config.wsgi import application
 

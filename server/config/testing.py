@@ -16,7 +16,8 @@ class Runner(DiscoverRunner):
 
         os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")  # the browser's driver runs an event loop
         self._folder = tempfile.mkdtemp(prefix="hexlet-test-")
-        settings.DATABASES["default"]["TEST"]["NAME"] = os.path.join(self._folder, "test.sqlite3")
+        databases: dict[str, Any] = settings.DATABASES
+        databases["default"]["TEST"]["NAME"] = os.path.join(self._folder, "test.sqlite3")
         super().setup_test_environment(**kwargs)
 
     def teardown_test_environment(self, **kwargs: Any) -> None:

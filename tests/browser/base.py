@@ -11,7 +11,6 @@ os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.core.management import call_command
 from playwright.sync_api import Browser, Locator, Page, Playwright, sync_playwright
-
 from workshop.models import Design
 
 CHROMIUM = "/usr/bin/chromium"
@@ -45,7 +44,9 @@ class Browsing(StaticLiveServerTestCase):
     def setUp(self) -> None:
         call_command("load_demo", verbosity=0)
         self.fan = Design.objects.get(name="Roof-vent fan relay")
-        self.context = Driver.get().new_context(viewport={"width": self.size[0], "height": self.size[1]}, bypass_csp=True, accept_downloads=True)
+        self.context = Driver.get().new_context(
+            viewport={"width": self.size[0], "height": self.size[1]}, bypass_csp=True, accept_downloads=True
+        )
         self.page = self.fresh_page()
 
     def fresh_page(self) -> Page:

@@ -222,11 +222,20 @@ class Shelving(Browsing):
         seen: list[str] = []
         self.page.on("request", lambda r: seen.append(r.url))
         axe = (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text("utf-8")
-        for path in ("/", f"/design/{self.fan.id}/drive", f"/design/{self.fan.id}/guard", f"/design/{self.fan.id}/build", f"/design/{self.fan.id}/prove", "/drawer"):
+        for path in (
+            "/",
+            f"/design/{self.fan.id}/drive",
+            f"/design/{self.fan.id}/guard",
+            f"/design/{self.fan.id}/build",
+            f"/design/{self.fan.id}/prove",
+            "/drawer",
+        ):
             self.page.goto(self.live_server_url + path)
             self.page.wait_for_timeout(700)
             self.page.evaluate(axe)
-            found = self.page.evaluate("axe.run(document, {runOnly: ['wcag2a', 'wcag2aa']}).then(r => r.violations.map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.target).join(' | ')))")
+            found = self.page.evaluate(
+                "axe.run(document, {runOnly: ['wcag2a', 'wcag2aa']}).then(r => r.violations.map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.target).join(' | ')))"
+            )
             with self.subTest(path):
                 self.assertEqual(found, [])
         self.assertEqual([u for u in seen if not u.startswith((self.live_server_url, "data:"))], [])

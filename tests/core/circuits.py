@@ -3,8 +3,6 @@
 from collections.abc import Callable
 
 import numpy as np
-from scipy.integrate import solve_ivp
-
 from hexlet_core.circuit.devices import Pin, PinStep, Relay, Resistor, VoltageSource
 from hexlet_core.circuit.netlist import Netlist
 from hexlet_core.design.document import Design
@@ -14,6 +12,7 @@ from hexlet_core.stages.nmos_low_side import NmosLowSide
 from hexlet_core.stages.npn_low_side import NpnLowSide
 from hexlet_core.stages.relay_coil import RelayCoil
 from hexlet_core.stages.resistive import Resistive
+from scipy.integrate import solve_ivp
 
 COIL_R, COIL_L = 96.0, 0.45
 
@@ -44,7 +43,14 @@ def step_into_coil(volts: float = 12.0, at: float = 1e-3, **relay: float) -> Net
     return Netlist.of(
         [
             VoltageSource(name="V1", a="top", b="0", points=[(0.0, 0.0), (at, 0.0), (at, volts)]),
-            Relay(name="K1", a="top", b="0", resistance=COIL_R, inductance=COIL_L, **({"pull_in": 9 / COIL_R, "drop_out": 1.2 / COIL_R} | relay)),  # type: ignore[arg-type]
+            Relay(
+                name="K1",
+                a="top",
+                b="0",
+                resistance=COIL_R,
+                inductance=COIL_L,
+                **({"pull_in": 9 / COIL_R, "drop_out": 1.2 / COIL_R} | relay),
+            ),  # type: ignore[arg-type]
         ]
     )
 
@@ -55,8 +61,11 @@ def rc_step(r: float, c_device: object, volts: float = 5.0) -> Netlist:
     return Netlist.of([Pin(name="P1", out="in", steps=steps), Resistor(name="R1", a="in", b="out", resistance=r), c_device])  # type: ignore[list-item]
 
 
-def integrate(rhs: Callable[[float, np.ndarray], np.ndarray], y0: list[float], span: tuple[float, float], event: Callable[..., float]) -> float:
+def integrate(
+    rhs: Callable[[float, np.ndarray], np.ndarray], y0: list[float], span: tuple[float, float], event: Callable[..., float]
+) -> float:
     """When `event` first crosses zero, by a tight implicit Runge-Kutta solver of another package."""
     event.terminal = True  # type: ignore[attr-defined]
     found = solve_ivp(rhs, span, y0, method="Radau", rtol=1e-9, atol=1e-12, events=event)
+    assert found.t_events is not None
     return float(found.t_events[0][0])

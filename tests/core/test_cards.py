@@ -30,6 +30,7 @@ class GivesBack(unittest.TestCase):
 
     def test_zener_voltage_and_impedance_at_the_test_current(self) -> None:
         for card in self.of(ZenerCard):
+
             def at(i: float, card: ZenerCard = card) -> float:
                 return fed(i, Diode(name="Z", a="0", k="x", **derive.zener(card)))["x"]
 
@@ -75,7 +76,11 @@ class GivesBack(unittest.TestCase):
             plateau = card.threshold + 0.5
 
             def held(drain: float, q: Mosfet = q, plateau: float = plateau) -> float:
-                point = operating_point(Netlist.of([VoltageSource(name="G", a="g", b="0", value=plateau), VoltageSource(name="D", a="x", b="0", value=drain), q]))
+                point = operating_point(
+                    Netlist.of(
+                        [VoltageSource(name="G", a="g", b="0", value=plateau), VoltageSource(name="D", a="x", b="0", value=drain), q]
+                    )
+                )
                 return float(point._flows.charge("Q", "g")[0])
 
             self.assertAlmostEqual(held(0.0) - held(card.v_ds / 2), card.q_gd, delta=card.q_gd * 0.01)

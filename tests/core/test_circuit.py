@@ -3,18 +3,30 @@
 import unittest
 
 import numpy as np
-from scipy.optimize import brentq, fsolve
-from scipy.special import lambertw
-
 from hexlet_core.cards import catalogue, derive
 from hexlet_core.circuit import engine
 from hexlet_core.circuit.devices import (
-    Bipolar, Bounce, Capacitor, CurrentSource, Diode, Inductor, Mosfet, Pin, PinStep, Relay, Resistor, Sine, Switch, VoltageSource,
+    Bipolar,
+    Bounce,
+    Capacitor,
+    CurrentSource,
+    Diode,
+    Inductor,
+    Mosfet,
+    Pin,
+    PinStep,
+    Relay,
+    Resistor,
+    Sine,
+    Switch,
+    VoltageSource,
 )  # fmt: skip
 from hexlet_core.circuit.devices.base import thermal_voltage
 from hexlet_core.circuit.netlist import Netlist
 from hexlet_core.circuit.solve import Waves, operating_point, transient
 from hexlet_core.errors import NetlistError, SettleError
+from scipy.optimize import brentq, fsolve
+from scipy.special import lambertw
 
 from .circuits import COIL_L, COIL_R, integrate, rc_step, step_into_coil
 
@@ -36,7 +48,13 @@ def toggle_times(waves: Waves, name: str, index: int = 2) -> list[float]:
 class Linear(unittest.TestCase):
     def test_divider(self) -> None:
         """Oracle: Ohm's law."""
-        net = Netlist.of([VoltageSource(name="V", a="a", b="0", value=9.0), Resistor(name="R1", a="a", b="m", resistance=1e3), Resistor(name="R2", a="m", b="0", resistance=2e3)])
+        net = Netlist.of(
+            [
+                VoltageSource(name="V", a="a", b="0", value=9.0),
+                Resistor(name="R1", a="a", b="m", resistance=1e3),
+                Resistor(name="R2", a="m", b="0", resistance=2e3),
+            ]
+        )
         point = operating_point(net)
         self.assertAlmostEqual(point["m"], 6.0, places=7)
         self.assertAlmostEqual(point.current("R2", "a"), 3e-3, places=9)
@@ -52,6 +70,7 @@ class Linear(unittest.TestCase):
 
     def test_error_falls_with_the_tolerance(self) -> None:
         """Oracle: the same closed form; the error must shrink at least fourfold for a hundredth of the tolerance."""
+
         def error(rtol: float) -> float:
             waves = transient(rc_step(4699.0, Capacitor(name="C1", a="out", b="0", capacitance=1e-7)), 6e-3, rtol=rtol)
             t = np.maximum(waves.time - 1e-3, 0)
@@ -103,8 +122,15 @@ class Linear(unittest.TestCase):
 
     def test_switch_toggles_exactly_and_bounces_the_same_each_time(self) -> None:
         """Oracle: the given times; and equality of two runs for one seed, difference for another."""
+
         def toggles(seed: int) -> list[float]:
-            net = Netlist.of([VoltageSource(name="V", a="a", b="0", value=5.0), Switch(name="S", a="a", b="x", times=[1e-3, 5e-3], bounce=Bounce(seed=seed)), Resistor(name="R", a="x", b="0", resistance=1e3)])
+            net = Netlist.of(
+                [
+                    VoltageSource(name="V", a="a", b="0", value=5.0),
+                    Switch(name="S", a="a", b="x", times=[1e-3, 5e-3], bounce=Bounce(seed=seed)),
+                    Resistor(name="R", a="x", b="0", resistance=1e3),
+                ]
+            )
             return toggle_times(transient(net, 8e-3), "S", 0)
 
         found = toggles(1)
@@ -116,7 +142,12 @@ class Linear(unittest.TestCase):
 
     def test_repeating_source(self) -> None:
         """Oracle: the mean of a sawtooth."""
-        net = Netlist.of([VoltageSource(name="V", a="a", b="0", points=[(0.0, 0.0), (1e-3, 2.0)], period=1e-3), Resistor(name="R", a="a", b="0", resistance=1.0)])
+        net = Netlist.of(
+            [
+                VoltageSource(name="V", a="a", b="0", points=[(0.0, 0.0), (1e-3, 2.0)], period=1e-3),
+                Resistor(name="R", a="a", b="0", resistance=1.0),
+            ]
+        )
         waves = transient(net, 5e-3)
         mean = np.trapezoid(waves["a"], waves.time) / 5e-3
         self.assertAlmostEqual(mean, 1.0, delta=0.01)
@@ -126,7 +157,13 @@ class Nonlinear(unittest.TestCase):
     def test_diode_and_resistor(self) -> None:
         """Oracle: the Lambert W solution of V = iR + nV_T·ln(i/I_S + 1)."""
         i_s, n, r, v = 1e-9, 1.8, 470.0, 5.0
-        net = Netlist.of([VoltageSource(name="V", a="a", b="0", value=v), Resistor(name="R", a="a", b="x", resistance=r), Diode(name="D", a="x", k="0", i_s=i_s, ideality=n)])
+        net = Netlist.of(
+            [
+                VoltageSource(name="V", a="a", b="0", value=v),
+                Resistor(name="R", a="a", b="x", resistance=r),
+                Diode(name="D", a="x", k="0", i_s=i_s, ideality=n),
+            ]
+        )
         a = n * V_T
         i = a / r * float(np.real(lambertw(i_s * r / a * np.exp((v + i_s * r) / a)))) - i_s
         self.assertAlmostEqual(operating_point(net).current("R", "a"), i, delta=i * 1e-5)
@@ -156,6 +193,7 @@ class Nonlinear(unittest.TestCase):
 
     def test_pnp_mirrors_npn(self) -> None:
         """Oracle: symmetry. All voltages and currents change sign."""
+
         def solved(polarity: str, sign: float) -> float:
             net = Netlist.of([
                 VoltageSource(name="V", a="p", b="0", value=sign * 12), Resistor(name="RL", a="p", b="c", resistance=1e3),
@@ -168,7 +206,13 @@ class Nonlinear(unittest.TestCase):
 
     def test_mosfet_square_law(self) -> None:
         """Oracle: β/(2n)·(V_GS − V_th)² in strong inversion, far above threshold and saturated."""
-        net = Netlist.of([VoltageSource(name="G", a="g", b="0", value=4.0), VoltageSource(name="D", a="d", b="0", value=10.0), Mosfet(name="Q", g="g", d="d", s="0", beta=0.01, v_th=2.0, slope=1.4)])
+        net = Netlist.of(
+            [
+                VoltageSource(name="G", a="g", b="0", value=4.0),
+                VoltageSource(name="D", a="d", b="0", value=10.0),
+                Mosfet(name="Q", g="g", d="d", s="0", beta=0.01, v_th=2.0, slope=1.4),
+            ]
+        )
         exact = 0.01 / 2.8 * 4.0
         self.assertAlmostEqual(operating_point(net).current("Q", "d"), exact, delta=exact * 1e-3)
 
@@ -210,7 +254,7 @@ class Release(unittest.TestCase):
         zener = Diode(name="Z", a="plus", k="m", **derive.zener(card))  # type: ignore[arg-type]
         diode = Diode(name="D", a="out", k="m", **derive.diode(catalogue()["diode-1a-100v"]))  # type: ignore[arg-type]
         waves = transient(release_circuit(diode, zener), 0.08)
-        fell = [t for t in toggle_times(waves, "K1", 0) if t > 0.04][0] - 0.04
+        fell = next(t for t in toggle_times(waves, "K1", 0) if t > 0.04) - 0.04
         v = 15.0 + 0.7 + 14 * 0.017 * np.log(0.06 / 0.017)
         self.assertAlmostEqual(fell, COIL_L / COIL_R * np.log((14.4 + v) / (1.2 + v)), delta=fell * 0.03)
 
@@ -231,13 +275,19 @@ class Release(unittest.TestCase):
         supplied = np.trapezoid(waves["plus"][after] * through, t)
         spent = np.trapezoid(waves.power("Q")[after] + waves.power("K1")[after], t)
         # The coil's terminal power less its loss is what its field gives back.
-        self.assertAlmostEqual(np.trapezoid(waves.power("Q")[after], t), stored + supplied - np.trapezoid(COIL_R * through**2, t), delta=0.02 * stored)
+        self.assertAlmostEqual(
+            np.trapezoid(waves.power("Q")[after], t), stored + supplied - np.trapezoid(COIL_R * through**2, t), delta=0.02 * stored
+        )
         self.assertAlmostEqual(spent, supplied, delta=0.005 * stored)
 
 
 class Invariants(unittest.TestCase):
     def net(self) -> Netlist:
-        steps = [PinStep(time=0.0, level=0.0, resistance=25.0), PinStep(time=5e-3, level=3.3, resistance=25.0), PinStep(time=3e-2, level=0.0, resistance=25.0)]
+        steps = [
+            PinStep(time=0.0, level=0.0, resistance=25.0),
+            PinStep(time=5e-3, level=3.3, resistance=25.0),
+            PinStep(time=3e-2, level=0.0, resistance=25.0),
+        ]
         mosfet = derive.n_mosfet(catalogue()["nmos-55v-5a-logic"])  # type: ignore[arg-type]
         diode = derive.diode(catalogue()["diode-1a-100v"])  # type: ignore[arg-type]
         return Netlist.of([
@@ -301,15 +351,26 @@ class Invariants(unittest.TestCase):
         self.assertAlmostEqual(toggle_times(waves, "K1", 0)[0] - 1e-3, exact, delta=exact * 1e-4)
 
     def test_from_rest_starts_discharged(self) -> None:
-        net = Netlist.of([VoltageSource(name="V", a="a", b="0", value=5.0), Resistor(name="R", a="a", b="x", resistance=1e3), Capacitor(name="C", a="x", b="0", capacitance=1e-6)])
+        net = Netlist.of(
+            [
+                VoltageSource(name="V", a="a", b="0", value=5.0),
+                Resistor(name="R", a="a", b="x", resistance=1e3),
+                Capacitor(name="C", a="x", b="0", capacitance=1e-6),
+            ]
+        )
         waves = transient(net, 3e-3, from_rest=True)
         k = int(np.argmin(np.abs(waves.time - 1e-3)))
         self.assertAlmostEqual(waves["x"][k], 5 * -np.expm1(-waves.time[k] / 1e-3), delta=0.01)
 
     def test_a_latch_needs_more_than_plain_newton_and_gets_it(self) -> None:
         """Oracle: symmetry of a two-transistor bistable; any settled state found satisfies Kirchhoff at each node."""
+
         def half(a: str, b: str, k: int) -> list[Resistor | Bipolar]:
-            return [Resistor(name=f"RC{k}", a="plus", b=a, resistance=1e3), Resistor(name=f"RB{k}", a=a, b=f"b{k}", resistance=22e3), Bipolar(name=f"Q{k}", c=b, b=f"b{k}", e="0")]
+            return [
+                Resistor(name=f"RC{k}", a="plus", b=a, resistance=1e3),
+                Resistor(name=f"RB{k}", a=a, b=f"b{k}", resistance=22e3),
+                Bipolar(name=f"Q{k}", c=b, b=f"b{k}", e="0"),
+            ]
 
         net = Netlist.of([VoltageSource(name="V", a="plus", b="0", value=12.0), *half("x", "y", 1), *half("y", "x", 2)])
         point = operating_point(net)
@@ -327,17 +388,29 @@ class Refused(unittest.TestCase):
         v = VoltageSource(name="V", a="a", b="0", value=1.0)
         r = Resistor(name="R", a="a", b="0", resistance=1.0)
         self.assertIn("x: This node floats: only R2", self.bad(v, r, Resistor(name="R2", a="a", b="x", resistance=1.0)))
-        self.assertIn("no direct current", self.bad(v, r, Capacitor(name="C", a="a", b="x", capacitance=1e-6), Capacitor(name="C2", a="x", b="0", capacitance=1e-6)))
+        self.assertIn(
+            "no direct current",
+            self.bad(v, r, Capacitor(name="C", a="a", b="x", capacitance=1e-6), Capacitor(name="C2", a="x", b="0", capacitance=1e-6)),
+        )
 
     def test_loops_of_sources_twins_and_no_ground(self) -> None:
         v = VoltageSource(name="V", a="a", b="0", value=1.0)
         self.assertIn("loop of voltage sources", self.bad(v, VoltageSource(name="W", a="a", b="0", value=2.0)))
         self.assertIn("2 devices have this name", self.bad(v, v))
-        self.assertIn("No device is connected to node 0", self.bad(Resistor(name="R", a="a", b="b", resistance=1.0), Resistor(name="S", a="a", b="b", resistance=1.0)))
+        self.assertIn(
+            "No device is connected to node 0",
+            self.bad(Resistor(name="R", a="a", b="b", resistance=1.0), Resistor(name="S", a="a", b="b", resistance=1.0)),
+        )
 
     def test_what_cannot_be_followed_says_when_and_where(self) -> None:
         """A source of 1 TV into a junction: no model goes there. The answer names the time, never a number."""
-        net = Netlist.of([VoltageSource(name="V", a="a", b="0", points=[(0.0, 0.0), (1e-3, 0.0), (1e-3, 1e6)]), Diode(name="D", a="a", k="0"), Resistor(name="R", a="a", b="0", resistance=1e3)])
+        net = Netlist.of(
+            [
+                VoltageSource(name="V", a="a", b="0", points=[(0.0, 0.0), (1e-3, 0.0), (1e-3, 1e6)]),
+                Diode(name="D", a="a", k="0"),
+                Resistor(name="R", a="a", b="0", resistance=1e3),
+            ]
+        )
         try:
             waves = transient(net, 2e-3)
             self.assertTrue(np.isfinite(waves["a"]).all())

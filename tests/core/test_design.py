@@ -3,9 +3,6 @@
 import unittest
 from typing import Any
 
-from hypothesis import given
-from hypothesis import strategies as st
-
 from hexlet_core.build.plan import steps
 from hexlet_core.cards import Drawer
 from hexlet_core.design.compare import differences, summary
@@ -20,6 +17,8 @@ from hexlet_core.rehearsal.rehearse import rehearse, thin
 from hexlet_core.rehearsal.script import Script, SetPin, SetSupply, presets, schedule
 from hexlet_core.stages.drawing import Pen
 from hexlet_core.stages.resistive import Resistive
+from hypothesis import given
+from hypothesis import strategies as st
 
 from .circuits import every_design, fan
 
@@ -75,7 +74,13 @@ class Documents(unittest.TestCase):
             with self.assertRaises(DocumentError):
                 read_json(text)
 
-    @given(st.recursive(st.none() | st.booleans() | st.floats() | st.text(max_size=8), lambda c: st.lists(c, max_size=4) | st.dictionaries(st.text(max_size=8), c, max_size=4), max_leaves=20))
+    @given(
+        st.recursive(
+            st.none() | st.booleans() | st.floats() | st.text(max_size=8),
+            lambda c: st.lists(c, max_size=4) | st.dictionaries(st.text(max_size=8), c, max_size=4),
+            max_leaves=20,
+        )
+    )
     def test_any_json_is_answered_or_refused(self, data: Any) -> None:
         for attempt in (data, {"format": "hexlet-design", "version": 1, "stages": data}, {**fan().model_dump(mode="json"), "supply": data}):
             try:
@@ -121,7 +126,10 @@ class Evaluation(unittest.TestCase):
         bare = changed(fan(), [("stages.2.school", "none"), ("stages.1.card", "nmos-60v-300ma")])
         peak = next(v for v in evaluate(bare).verdicts if v.id == "peak")
         assert peak.remedy and peak.remedy.changes
-        self.assertNotEqual(next(v for v in evaluate(changed(bare, [(c.path, c.value) for c in peak.remedy.changes])).verdicts if v.id == "peak").standing, "fails")
+        self.assertNotEqual(
+            next(v for v in evaluate(changed(bare, [(c.path, c.value) for c in peak.remedy.changes])).verdicts if v.id == "peak").standing,
+            "fails",
+        )
 
     def test_unknown_cards_are_refused_by_name(self) -> None:
         with self.assertRaisesRegex(DocumentError, "stages.1.card: There is no such part card"):
@@ -183,7 +191,9 @@ class Rehearsing(unittest.TestCase):
         self.assertTrue(spells["M1"])
 
     def test_schedule_follows_the_script(self) -> None:
-        script = Script(stop=1.0, events=(SetSupply(at=0.2, volts=10.0, ramp=0.1), SetPin(at=0.1, level="high"), SetPin(at=0.0, level="boot")))
+        script = Script(
+            stop=1.0, events=(SetSupply(at=0.2, volts=10.0, ramp=0.1), SetPin(at=0.1, level="high"), SetPin(at=0.0, level="boot"))
+        )
         found = schedule(script, fan())
         self.assertEqual(found.signal, ("boot", "high"))
         self.assertEqual(found.supply, ((0.0, 12.6), (0.2, 12.6), (0.30000000000000004, 10.0)))

@@ -7,11 +7,11 @@ import tempfile
 import unittest
 from contextlib import redirect_stderr, redirect_stdout
 from pathlib import Path
+from typing import Any
 from unittest import mock
 from xml.etree import ElementTree
 
 import numpy as np
-
 from hexlet_core import __main__ as cli
 from hexlet_core.cards import Drawer
 from hexlet_core.design.circuit import drawing
@@ -25,7 +25,7 @@ from hexlet_core.rehearsal.script import presets
 
 from .circuits import fan
 
-NETLIST = {
+NETLIST: dict[str, Any] = {
     "format": "hexlet-netlist", "version": 1,
     "devices": [
         {"device": "voltage", "name": "V1", "a": "in", "b": "0", "value": "12V"},
@@ -128,7 +128,10 @@ class CommandLine(unittest.TestCase):
     def test_errors_name_the_field_and_exit_2(self) -> None:
         data = fan().model_dump(mode="json")
         data["stages"][1]["r_gate"] = "-470k"
-        floating = {**NETLIST, "devices": [*NETLIST["devices"], {"device": "resistor", "name": "R9", "a": "in", "b": "nowhere", "resistance": 1}]}  # type: ignore[misc]
+        floating = {
+            **NETLIST,
+            "devices": [*NETLIST["devices"], {"device": "resistor", "name": "R9", "a": "in", "b": "nowhere", "resistance": 1}],
+        }  # type: ignore[misc]
         for argv, words in (
             (("evaluate", self.file("a.json", data)), "stages[1].r_gate"), (("evaluate", self.file("b.json", "{")), "not a JSON document"),
             (("evaluate", str(self.folder / "none.json")), "no such file"), (("solve", self.file("c.json", floating)), "nowhere: This node floats"),

@@ -4,12 +4,11 @@ import doctest
 import math
 import unittest
 
-from hypothesis import given
-from hypothesis import strategies as st
-
 from hexlet_core import quantity
 from hexlet_core.errors import EntryError
 from hexlet_core.quantity import SERIES, Interval, ceil, floor, nearest, parse, show, show_part, within
+from hypothesis import given
+from hypothesis import strategies as st
 
 TAKEN = [
     ("4k7", "Ω", 4700.0), ("4.7k", "Ω", 4700.0), ("4700", "Ω", 4700.0), ("4K7", "Ω", 4700.0), ("4k7Ω", "Ω", 4700.0), ("47 kΩ", "Ω", 47e3),
@@ -65,7 +64,13 @@ class Parsing(unittest.TestCase):
 
 class Showing(unittest.TestCase):
     def test_as_people_write(self) -> None:
-        for value, unit, text in [(0.15, "A", "150 mA"), (12.6, "V", "12.6 V"), (4700.0, "Ω", "4.7 kΩ"), (20e-6, "s", "20 µs"), (0.0, "V", "0 V")]:
+        for value, unit, text in [
+            (0.15, "A", "150 mA"),
+            (12.6, "V", "12.6 V"),
+            (4700.0, "Ω", "4.7 kΩ"),
+            (20e-6, "s", "20 µs"),
+            (0.0, "V", "0 V"),
+        ]:
             self.assertEqual(show(value, unit), text)
 
     def test_interval_spreads_both_ways(self) -> None:

@@ -97,7 +97,10 @@ class Contract(unittest.TestCase):
 
     def test_windows_at_their_ends_use_the_whole_limit(self) -> None:
         """Oracle: the verdict that a bound names, judged with the value put on the bound: exactly full at the worst corner."""
-        for design in (fan(), Design(name="n", stages=(LogicPin(steady=20e-3), NpnLowSide(r_base=300.0, r_pull=4.7e3), Freewheel(), RelayCoil()))):
+        for design in (
+            fan(),
+            Design(name="n", stages=(LogicPin(steady=20e-3), NpnLowSide(r_base=300.0, r_pull=4.7e3), Freewheel(), RelayCoil())),
+        ):
             for window in evaluate(design, DRAWER).windows:
                 for bound in (window.low, window.high, *window.others):
                     if bound is None or not 2 < bound.value < 1e7:
@@ -194,7 +197,9 @@ class FormulaAgainstSimulation(unittest.TestCase):
 
     def test_a_base_drive_right_at_minimum_gain_saturates_the_weakest(self) -> None:
         """The window's high end: at the worst corner, VCE stays at or under the card's saturation voltage."""
-        design = Design(name="n", stages=(LogicPin(steady=30e-3, burst=30e-3), NpnLowSide(r_base=230.0, r_pull=None), Freewheel(), RelayCoil()))
+        design = Design(
+            name="n", stages=(LogicPin(steady=30e-3, burst=30e-3), NpnLowSide(r_base=230.0, r_pull=None), Freewheel(), RelayCoil())
+        )
         card = catalogue()["npn-40v-200ma"]
         corner = Corner(supply=14.4, spread="min", resistors=0.01, signal="min")
         point = operating_point(netlist(design, DRAWER, corner, Schedule(signal=("high",))))
@@ -247,14 +252,23 @@ class Traps(unittest.TestCase):
         self.stands((LogicPin(), NmosLowSide(), Freewheel(), RelayCoil()), "coil_max", "fails", high=16.0)
 
     def test_small_diode_under_a_big_coil(self) -> None:
-        self.stands((LogicPin(), NmosLowSide(), Freewheel(diode="diode-200ma-100v"), RelayCoil(resistance=40.0)), "freewheel_current", "fails")
+        self.stands(
+            (LogicPin(), NmosLowSide(), Freewheel(diode="diode-200ma-100v"), RelayCoil(resistance=40.0)), "freewheel_current", "fails"
+        )
 
     def test_zener_over_the_breakdown(self) -> None:
-        self.stands((LogicPin(), NpnLowSide(card="npn-40v-200ma"), Freewheel(school="diode_zener", zener="zener-24v"), RelayCoil()), "peak", "fails", high=18.0)
+        self.stands(
+            (LogicPin(), NpnLowSide(card="npn-40v-200ma"), Freewheel(school="diode_zener", zener="zener-24v"), RelayCoil()),
+            "peak",
+            "fails",
+            high=18.0,
+        )
 
     def test_lamp_on_a_heater_contact_and_dry_contact(self) -> None:
         self.stands((LogicPin(), NmosLowSide(), Freewheel(), RelayCoil(contact_load="lamp", contact_current=2.0)), "contact_run", "fails")
-        self.stands((LogicPin(), NmosLowSide(), Freewheel(), RelayCoil(contact_load="signal", contact_current=1e-3)), "contact_clean", "fails")
+        self.stands(
+            (LogicPin(), NmosLowSide(), Freewheel(), RelayCoil(contact_load="signal", contact_current=1e-3)), "contact_clean", "fails"
+        )
 
     def test_board_current(self) -> None:
         self.stands((LogicPin(), NmosLowSide(), Freewheel(school="none"), Resistive(resistance=6.0, power=50.0)), "strip", "fails")

@@ -5,10 +5,9 @@ import subprocess
 from pathlib import Path
 from typing import Any
 
+from api.app import api
 from django.core.management import call_command
 from django.test import Client, TestCase
-
-from api.app import api
 from hexlet_core.stages.nmos_low_side import NmosLowSide
 from workshop.models import Design, Revision
 
@@ -38,7 +37,9 @@ class Shed(TestCase):
 
     def save(self, changes: dict[str, Any], stamp: int | None = None, status: int = 200) -> Any:
         opened = self.get(self.at)
-        tried = self.send("post", "/api/entry", {"document": opened["document"], "changes": [{"path": p, "value": v} for p, v in changes.items()]})
+        tried = self.send(
+            "post", "/api/entry", {"document": opened["document"], "changes": [{"path": p, "value": v} for p, v in changes.items()]}
+        )
         return self.send("put", self.at, {"document": tried["document"], "stamp": opened["stamp"] if stamp is None else stamp}, status)
 
 
@@ -58,7 +59,9 @@ class Shelf(Shed):
         self.assertIn("R2 6k8: it would have run at boot with 100k", labels)
         before = self.fan.revision.parent
         assert before is not None
-        boot = next(v for v in self.send("post", "/api/answer", {"document": before.document})["evaluation"]["verdicts"] if v["id"] == "boot")
+        boot = next(
+            v for v in self.send("post", "/api/answer", {"document": before.document})["evaluation"]["verdicts"] if v["id"] == "boot"
+        )
         self.assertEqual(boot["standing"], "fails")
 
     def test_an_empty_shelf(self) -> None:
@@ -124,7 +127,14 @@ class History(Shed):
 class Refusals(Shed):
     def test_every_bad_entry_is_a_problem_at_its_field(self) -> None:
         document = self.get(self.at)["document"]
-        for path, value in (("stages.1.r_gate", "2k2k"), ("stages.1.r_gate", "-1"), ("stages.1.r_gate", "0"), ("stages.1.r_gate", "1e300"), ("supply.low", "20"), ("stages.0.level", "3k3")):
+        for path, value in (
+            ("stages.1.r_gate", "2k2k"),
+            ("stages.1.r_gate", "-1"),
+            ("stages.1.r_gate", "0"),
+            ("stages.1.r_gate", "1e300"),
+            ("supply.low", "20"),
+            ("stages.0.level", "3k3"),
+        ):
             answer = self.send("post", "/api/entry", {"document": document, "changes": [{"path": path, "value": value}]}, 422)
             with self.subTest(value):
                 self.assertTrue(answer["problems"][0]["field"])
@@ -132,7 +142,13 @@ class Refusals(Shed):
 
     def test_malformed_requests_never_break_the_server(self) -> None:
         for body in ("{", "[]", "null", '{"document": 3}', '{"document": {"format": "hexlet-design"}, "stamp": 1}'):
-            for method, path in (("post", "/api/answer"), ("post", "/api/entry"), ("put", self.at), ("post", "/api/designs"), ("post", "/api/import")):
+            for method, path in (
+                ("post", "/api/answer"),
+                ("post", "/api/entry"),
+                ("put", self.at),
+                ("post", "/api/designs"),
+                ("post", "/api/import"),
+            ):
                 response = getattr(self.client, method)(path, data=body, content_type="application/json")
                 with self.subTest(body=body, path=path):
                     self.assertLess(response.status_code, 500)
@@ -196,7 +212,9 @@ class Notebook(Shed):
         bench = self.send("post", f"{self.at}/readings", {"rung": "gate.high", "over_range": True})
         self.assertEqual(bench["progress"]["outside"], 2)
         bench = self.send("post", f"{self.at}/readings", {"rung": "coil_current.high", "text": "131m"})
-        self.assertEqual(next(r for r in bench["progress"]["rungs"] if r["expected"]["id"] == "coil_current.high")["judged"]["standing"], "inside")
+        self.assertEqual(
+            next(r for r in bench["progress"]["rungs"] if r["expected"]["id"] == "coil_current.high")["judged"]["standing"], "inside"
+        )
         shelf = self.get("/api/shelf")
         self.assertEqual(next(r for r in shelf["designs"] if r["id"] == str(self.fan.id))["last"]["text"], "131 mA")
 
@@ -207,7 +225,9 @@ class Notebook(Shed):
 
     def test_the_supply_read_moves_the_bands(self) -> None:
         bench = self.send("put", f"{self.at}/supply", {"text": "11.2"})
-        self.assertAlmostEqual(next(r for r in bench["progress"]["rungs"] if r["expected"]["id"] == "drain.low")["expected"]["nominal"], 11.2, delta=0.01)
+        self.assertAlmostEqual(
+            next(r for r in bench["progress"]["rungs"] if r["expected"]["id"] == "drain.low")["expected"]["nominal"], 11.2, delta=0.01
+        )
         self.assertEqual(self.send("put", f"{self.at}/supply", {"text": "0"}, 422)["problems"][0]["field"], "supply")
 
     def test_a_new_revision_starts_its_own_run(self) -> None:

@@ -78,7 +78,10 @@ class Waves:
 
     def _flow(self, name: str) -> tuple[Floats, Floats]:
         packed, d = self.netlist.packed, self._places[name]
-        return self.engine.device_flows(packed.ia, packed.fa, d, packed.widths[d], self.time, self.unknowns, self.states)
+        found: tuple[Floats, Floats] = self.engine.device_flows(
+            packed.ia, packed.fa, d, packed.widths[d], self.time, self.unknowns, self.states
+        )
+        return found
 
     def _column(self, name: str, terminal: str) -> int:
         return self.device(name).terminals.index(terminal)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Any
 
 from ..cards import Drawer
 from ..circuit.devices import Device, VoltageSource
@@ -41,11 +42,11 @@ def views(design: Design, drawer: Drawer) -> list[View]:
         found.append(replace(base, index=k, refs=refs, nodes={"in": before, "out": out}))
         before = out
     for fact in ("offer", "demand", "switch", "clamp"):
-        value = None
+        value: Any = None
         for stage, view in zip(design.stages, found, strict=True):
             got = stage.offer() if fact == "offer" else getattr(stage, fact)(view)
             value = got if got is not None else value
-        found = [replace(view, **{fact: value}) for view in found]
+        found = [replace(view, **dict[str, Any]({fact: value})) for view in found]
     return found
 
 

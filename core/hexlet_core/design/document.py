@@ -5,7 +5,7 @@ The JSON form is the pydantic model's own; `read_design` upgrades old versions a
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Final, Literal
 
 from pydantic import Field, StringConstraints, model_validator
 
@@ -13,8 +13,8 @@ from ..errors import DocumentError, Problem
 from ..fields import Document, Q, read_document
 from ..stages.registry import PATH, AnyStage
 
-FORMAT = "hexlet-design"
-VERSION = 1
+FORMAT: Final = "hexlet-design"
+VERSION: Final = 1
 Origin = Literal["measured", "rated", "limit", "assumed", "wanted", "given"]
 
 

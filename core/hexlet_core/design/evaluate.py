@@ -131,7 +131,7 @@ def _alternative(design: Design, role: str, kind: type[Stage], drawer: Drawer) -
     assert place is not None
     for _ in range(2):  # the pull-down's window depends on the series resistor and the other way round
         view = views(trial, drawer)[place]
-        stages = list(trial.stages)
+        stages: list[Stage] = list(trial.stages)
         stages[place] = stages[place].sized(view)  # type: ignore[assignment]
         trial = trial.model_copy(update={"stages": tuple(stages)})
     return trial

@@ -6,7 +6,7 @@ units or shorthand. Instead of a model's parameters it may name a catalogue card
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Final, Literal
 
 from pydantic import Field, StringConstraints
 
@@ -18,7 +18,7 @@ from ..circuit.solve import RTOL, operating_point, transient
 from ..errors import DocumentError, Problem
 from ..fields import Document, Q, read_document
 
-FORMAT = "hexlet-netlist"
+FORMAT: Final = "hexlet-netlist"
 
 
 class OperatingPoint(Document):

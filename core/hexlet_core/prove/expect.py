@@ -11,6 +11,7 @@ from itertools import product
 from typing import Literal
 
 from ..cards import Drawer
+from ..cards.derive import Spread
 from ..circuit.devices import Resistor
 from ..circuit.netlist import GROUND, Netlist
 from ..circuit.solve import operating_point
@@ -22,6 +23,7 @@ from ..stages.contract import Corner, Probe, Schedule
 
 State = Literal["low", "high", "floating"]
 STATE_WORDS: dict[State, str] = {"low": "pin low", "high": "pin high", "floating": "pin unplugged"}
+EXTREMES: tuple[Spread, ...] = ("min", "max")
 CURRENT_RESOLUTION = 1e-4  # [A]
 
 
@@ -65,7 +67,7 @@ def expectations(design: Design, drawer: Drawer | None = None, supply: float | N
     for state, probe in _worth_reading(probes):
         corners = [Corner(supply=volts)] + [
             Corner(supply=volts, spread=spread, resistors=r, signal=signal)
-            for spread, r, signal in product(("min", "max"), (-tol, tol), ("min", "max"))
+            for spread, r, signal in product(EXTREMES, (-tol, tol), EXTREMES)
         ]  # type: ignore[arg-type]
         values = [_measured(design, drawer, c, state, probe) for c in corners]
         unit: Literal["V", "A"] = "A" if probe.quantity == "current" else "V"

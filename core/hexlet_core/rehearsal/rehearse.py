@@ -9,7 +9,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..cards import Drawer
-from ..circuit.devices import Floats, Relay
+from ..circuit.devices import Floats, Ints, Relay
 from ..circuit.solve import Waves, transient
 from ..design.circuit import netlist
 from ..design.document import Design
@@ -70,7 +70,7 @@ def waves_of(design: Design, script: Script, drawer: Drawer, corner: Corner | No
     return transient(netlist(design, drawer, corner, schedule(script, design)), script.stop)
 
 
-def thin(time: Floats, value: Floats, share: float = THIN) -> Floats:
+def thin(time: Floats, value: Floats, share: float = THIN) -> Ints:
     """Indices that keep a curve within `share` of its range: the line-simplification rule of the farthest point."""
     if len(time) < 3:
         return np.arange(len(time))

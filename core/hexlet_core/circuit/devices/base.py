@@ -47,6 +47,7 @@ class Device(Document):
     # Pairs that fix a voltage, for the check on loops of sources.
     fixes: ClassVar[tuple[tuple[str, str], ...]] = ()
 
+    device: str  # which of the devices this is, in a netlist
     name: Name
 
     def nodes(self) -> dict[str, str]:

@@ -1,5 +1,5 @@
 // One part's value: typed, dragged or stepped, tried beside the one in use; an empty window says why and offers.
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { Problem, S } from "../../api/client";
 import { Glyph } from "../../drawing/Badge";
 import { show, showPart } from "../../drawing/format";
@@ -24,8 +24,8 @@ export function WindowPanel({ window: live, onClose }: { window: S["Window"]; on
     else localStorage.setItem(key, text);
   }, [text, key]);
   useEffect(() => input.current?.focus(), [w.path]);
-  const ticks = useMemo(() => (w.ticks ?? []).map((t) => t.value), [w.ticks]);
-  const stock = useMemo(() => new Map((w.ticks ?? []).filter((t) => t.stock > 0).map((t) => [t.value, t.stock])), [w.ticks]);
+  const ticks = (w.ticks ?? []).map((t) => t.value);
+  const stock = new Map((w.ticks ?? []).filter((t) => t.stock > 0).map((t) => [t.value, t.stock]));
   const put = async (v: unknown) => {
     const problems = await commit([{ path: w.path, value: v }]);
     setProblem(problems?.[0] ?? null);

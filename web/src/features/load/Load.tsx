@@ -49,9 +49,8 @@ export function Load(props: FacetProps) {
         {coil && <CoilPins />}
         <p>{coil ? <><b>The coil is the pair that reads 20 Ω to 1k.</b> OL or 0: those are contact pins. Take the leads’ own resistance off.</> : <>Ohms across its two leads. Take the leads’ own resistance off.</>}</p>
         <label className="tick"><input type="checkbox" checked={measured} onChange={(e) => {
-          const origins = { ...(opened.document.origins ?? {}) };
-          if (e.target.checked) origins[path] = "measured";
-          else delete origins[path];
+          const others = Object.entries(opened.document.origins ?? {}).filter(([p]) => p !== path);
+          const origins = Object.fromEntries(e.target.checked ? [...others, [path, "measured"]] : others);
           void commit([{ path: "origins", value: origins }], e.target.checked ? "Load measured" : "Load not measured");
         }} /> I measured it</label>
         {contact.length > 0 && (

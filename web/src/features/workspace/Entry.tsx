@@ -32,7 +32,10 @@ export function SentenceField({ field }: { field: Field }) {
   const name = `${field.note}: ${field.text}`;
 
   const take = async (text: string) => {
-    if (text.trim() === field.text) return setDraft(null);
+    if (text.trim() === field.text) {
+      setProblem(null);
+      return setDraft(null);
+    }
     const parts = field.paths.length > 1 ? text.split("/").map((p) => p.trim()) : [text.trim()];
     if (parts.length !== field.paths.length) {
       return setProblem({ field: "", message: `${field.paths.length} values with slashes between are wanted.`, got: text, allowed: "", suggestion: field.text });

@@ -124,8 +124,9 @@ function Workspace({ facet }: { facet: Facet }) {
   const [dialog, setDialog] = useState<"find" | "keys" | "rename" | null>(null);
   const [rail, setRail] = useState(false);
   const bench = facet === "build" || facet === "prove";
-  const [open, setOpen] = useState<boolean | null>(null);
-  const shown = open ?? !(bench || facet === "load");
+  const [choice, setChoice] = useState<{ facet: Facet; open: boolean } | null>(null);
+  const setOpen = (open: boolean) => setChoice({ facet, open });
+  const shown = choice?.facet === facet ? choice.open : !(bench || facet === "load");
   const stop = answer.rehearsal?.stop ?? 0.13;
   const [cursor, setCursor] = useState(stop * 0.477);
   const part = search.get("part");
@@ -135,7 +136,6 @@ function Workspace({ facet }: { facet: Facet }) {
     else if (path && /\.(resistance|contact_current)$/.test(path)) void go(`/design/${opened.id}/load`);
     else setSearch(path ? { part: path } : {}, { replace: true });
   };
-  useEffect(() => setOpen(null), [facet]);
   const download = (what: string) => `/api/designs/${opened.id}/export/${what}`;
   const remove = async () => {
     await call(client.DELETE("/api/designs/{design_id}", { params: { path: { design_id: opened.id } } }));

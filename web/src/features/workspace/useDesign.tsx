@@ -39,7 +39,8 @@ export function DesignProvider({ id, children, fallback }: { id: string; childre
   const queries = useQueryClient();
   const [trying, setTrying] = useState<Change[] | null>(null);
   const [script, setScript] = useState<S["Script"] | null>(null);
-  const [offline, setOffline] = useState(false);
+  const [unsent, setOffline] = useState(false);
+  const [attempt, setAttempt] = useState(0);
   const [clash, setClash] = useState<Workspace["clash"]>(null);
   const [notice, setNotice] = useState<string | null>(null);
   const key = useMemo(() => ["design", id], [id]);
@@ -55,14 +56,16 @@ export function DesignProvider({ id, children, fallback }: { id: string; childre
     () => (opened ? { document: opened.document as unknown as Record<string, unknown>, changes: trying ?? [], script: script as unknown as Record<string, unknown> | null } : null),
     [opened, trying, script],
   );
-  const wishKey = `${opened?.id}/${opened?.stamp}/${JSON.stringify(trying)}/${JSON.stringify(script)}`;
+  const wishKey = `${opened?.id}/${opened?.stamp}/${JSON.stringify(trying)}/${JSON.stringify(script)}/${attempt}`;
   const live = useLatest(wish, wishKey, (w, signal) => call(client.POST("/api/answer", { body: w, signal })) as unknown as Promise<S["Answer"]>);
   const [settled, setSettled] = useState<S["Answer"] | null>(null);
   if (live.result && live.fresh && !trying && settled !== live.result) setSettled(live.result);
+  const offline = unsent || live.error instanceof Unreachable;
   useEffect(() => {
-    if (live.error instanceof Unreachable) setOffline(true);
-    else if (live.fresh) setOffline(false);
-  }, [live.error, live.fresh]);
+    if (!offline) return;
+    const timer = setInterval(() => setAttempt((n) => n + 1), 5_000);
+    return () => clearInterval(timer);
+  }, [offline]);
 
   const take = useCallback(
     (next: S["Opened"]) => {

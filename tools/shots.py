@@ -1,0 +1,71 @@
+"""The pictures in docs/screenshots, taken from the demo data in a database of their own."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from pathlib import Path
+
+from playwright.sync_api import sync_playwright
+
+ROOT = Path(__file__).resolve().parent.parent
+OUT = ROOT / "docs" / "screenshots"
+PORT = "8765"
+FAN = "/design/{fan}/"
+VIEWS: list[tuple[str, str, tuple[int, int], str]] = [
+    ("shelf", "/", (1280, 800), "light"), ("load", FAN + "load", (1280, 800), "light"), ("drive", FAN + "drive", (1280, 800), "light"),
+    ("window", FAN + "drive?part=stages.1.r_gate", (1280, 800), "light"), ("guard", FAN + "guard", (1280, 800), "light"),
+    ("behave", FAN + "behave", (1280, 800), "light"), ("build", FAN + "build", (1280, 800), "light"), ("prove", FAN + "prove", (1280, 800), "light"),
+    ("drive-dark", FAN + "drive", (1280, 800), "dark"), ("drawer", "/drawer", (1280, 800), "light"), ("narrow", FAN + "drive", (1024, 768), "light"),
+    ("phone-build", FAN + "build", (390, 844), "light"), ("phone-prove", FAN + "prove", (390, 844), "light"),
+]  # fmt: skip
+
+
+def main() -> None:
+    OUT.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as folder:
+        env = {**os.environ, "HEXLET_VAR": folder, "PORT": PORT}
+        for command in (["migrate", "-v0"], ["load_demo", "-v0"]):
+            subprocess.run([sys.executable, "server/manage.py", *command], cwd=ROOT, env=env, check=True)
+        server = subprocess.Popen([sys.executable, "-m", "config.serve"], cwd=ROOT / "server", env=env, stdout=subprocess.DEVNULL)
+        try:
+            take(f"http://127.0.0.1:{PORT}")
+        finally:
+            server.terminate()
+            server.wait()
+
+
+def take(base: str) -> None:
+    for _ in range(100):
+        try:
+            urllib.request.urlopen(base + "/robots.txt")
+            break
+        except OSError:
+            time.sleep(0.2)
+    import json
+
+    designs = json.load(urllib.request.urlopen(base + "/api/shelf"))["designs"]
+    fan = next(d["id"] for d in designs if d["name"] == "Roof-vent fan relay")
+    with sync_playwright() as driver:
+        browser = driver.chromium.launch(executable_path="/usr/bin/chromium", args=["--headless", "--no-sandbox", "--disable-gpu", "--disable-quic"])
+        for name, path, (width, height), mode in VIEWS:
+            page = browser.new_context(viewport={"width": width, "height": height}, color_scheme=mode).new_page()  # type: ignore[arg-type]
+            page.goto(base + path.replace("{fan}", fan))
+            page.wait_for_selector("header.top")
+            page.wait_for_timeout(1500)
+            if name == "window":
+                page.get_by_role("slider").focus()
+                for _ in range(5):
+                    page.keyboard.press("ArrowLeft")
+                page.wait_for_timeout(600)
+            page.screenshot(path=OUT / f"{name}.png")
+            page.context.close()
+        browser.close()
+
+
+if __name__ == "__main__":
+    main()
