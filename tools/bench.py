@@ -14,8 +14,6 @@ from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
-from scipy.integrate import solve_ivp
-
 from hexlet_core.cards import Drawer, catalogue, derive
 from hexlet_core.cards.card import DiodeCard, MosfetCard
 from hexlet_core.circuit.devices.base import thermal_voltage
@@ -30,6 +28,7 @@ from hexlet_core.stages.freewheel import Freewheel
 from hexlet_core.stages.logic_pin import LogicPin
 from hexlet_core.stages.nmos_low_side import NmosLowSide
 from hexlet_core.stages.relay_coil import RelayCoil
+from scipy.integrate import solve_ivp
 
 ROOT = Path(__file__).resolve().parent.parent
 DESIGN = Design(name="Fan", stages=(LogicPin(), NmosLowSide(r_pull=6800.0), Freewheel(), RelayCoil()))
@@ -99,7 +98,13 @@ def main() -> None:
     fast, slow = clock(lambda: transient(circuit, 0.13), 15), clock(lambda: hand_written(reference), 3)
     rows.append(("transient against Radau at equal error", f"{slow / fast:.0f} times faster", "at least 20"))
     rows.append(("  error of ours, of the peak current", f"{ours:.1e}", f"Radau at rtol {reference:g}"))
-    rows.append(("  steps, Newton iterations", f"{waves.counts.steps}, {waves.counts.newton}", f"{waves.counts.newton / (2 * waves.counts.steps):.1f} a solve"))
+    rows.append(
+        (
+            "  steps, Newton iterations",
+            f"{waves.counts.steps}, {waves.counts.newton}",
+            f"{waves.counts.newton / (2 * waves.counts.steps):.1f} a solve",
+        )
+    )
     script = sum(len(gzip.compress(f.read_bytes(), 9)) for f in (ROOT / "web" / "dist" / "assets").glob("*.js"))
     rows.append(("script of the first page, compressed", f"{script / 1000:.0f} kB", "under 300 kB"))
     begin = time.perf_counter()

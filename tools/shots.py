@@ -51,7 +51,9 @@ def take(base: str) -> None:
     designs = json.load(urllib.request.urlopen(base + "/api/shelf"))["designs"]
     fan = next(d["id"] for d in designs if d["name"] == "Roof-vent fan relay")
     with sync_playwright() as driver:
-        browser = driver.chromium.launch(executable_path="/usr/bin/chromium", args=["--headless", "--no-sandbox", "--disable-gpu", "--disable-quic"])
+        browser = driver.chromium.launch(
+            executable_path="/usr/bin/chromium", args=["--headless", "--no-sandbox", "--disable-gpu", "--disable-quic"]
+        )
         for name, path, (width, height), mode in VIEWS:
             page = browser.new_context(viewport={"width": width, "height": height}, color_scheme=mode).new_page()  # type: ignore[arg-type]
             page.goto(base + path.replace("{fan}", fan))

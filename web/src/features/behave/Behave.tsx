@@ -3,11 +3,18 @@ import { Glyph } from "../../drawing/Badge";
 import { Pictogram } from "../../drawing/Pictogram";
 import { SchematicPane } from "../workspace/SchematicPane";
 import type { FacetProps } from "../workspace/types";
+import { useWorkspace } from "../workspace/useDesign";
 
 const LATER = [
   ["latch", "Stay on after I let go", "latches"], ["oneshot", "Turn off by itself", "one-shots, off-delays"], ["select", "One at a time", "interlocks"],
   ["blink", "Blink", "oscillators"], ["dim", "Dim it", "PWM"],
 ] as const;
+
+function Safe({ verdict }: { verdict: string }) {
+  const found = useWorkspace().answer.evaluation.verdicts.find((v) => v.id === verdict);
+  if (!found) return <>off</>;
+  return <><Glyph standing={found.standing} size={16} /> {found.standing === "fails" ? "may come on" : "off"}</>;
+}
 
 export function Behave(props: FacetProps) {
   return (
@@ -25,8 +32,8 @@ export function Behave(props: FacetProps) {
           <tbody>
             <tr><td>low</td><td>off</td><td>the control is held at 0 V</td></tr>
             <tr><td>high</td><td>on</td><td>after the switch-on delay the rehearsal shows</td></tr>
-            <tr><td>booting</td><td>off, if its verdict fits</td><td>the pull-down must win against the pin’s own resistor</td></tr>
-            <tr><td>unplugged</td><td>off, if its verdict fits</td><td>the pull-down holds the control</td></tr>
+            <tr><td>booting</td><td><Safe verdict="boot" /></td><td>the pull-down must win against the pin’s own resistor</td></tr>
+            <tr><td>unplugged</td><td><Safe verdict="unplugged" /></td><td>the pull-down holds the control</td></tr>
           </tbody>
         </table>
         <p>Try “Pin boots, then drives” in the rehearsal below.</p>

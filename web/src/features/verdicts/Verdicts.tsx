@@ -84,7 +84,7 @@ export function VerdictRail({ onOpen }: { onOpen: () => void }) {
   return (
     <button className="rail" onClick={onOpen} aria-label="Show the verdicts">
       {answer.evaluation.verdicts.slice(0, 7).map((v) => (
-        <span key={v.id} title={v.title}><Glyph standing={v.standing} /><small className="value">{Math.round(v.left * 100)}%</small></span>
+        <span key={v.id} title={v.title}><Glyph standing={v.standing} /><small className="value">{v.left < 0 ? "over" : `${Math.round(v.left * 100)}%`}</small></span>
       ))}
     </button>
   );
