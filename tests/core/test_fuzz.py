@@ -7,7 +7,6 @@ import unittest
 from typing import Any
 
 import numpy as np
-
 from hexlet_core.circuit.devices import DEVICES, Device
 from hexlet_core.circuit.netlist import GROUND, Netlist
 from hexlet_core.circuit.solve import operating_point, transient
@@ -26,7 +25,24 @@ def random_device(rng: np.random.Generator, k: int) -> dict[str, Any]:
     def value(low: float, high: float) -> float:
         return float(10 ** rng.uniform(np.log10(low), np.log10(high)))
 
-    kind = str(rng.choice(["resistor", "resistor", "resistor", "capacitor", "diode", "bipolar", "mosfet", "inductor", "voltage", "current", "switch", "relay"]))
+    kind = str(
+        rng.choice(
+            [
+                "resistor",
+                "resistor",
+                "resistor",
+                "capacitor",
+                "diode",
+                "bipolar",
+                "mosfet",
+                "inductor",
+                "voltage",
+                "current",
+                "switch",
+                "relay",
+            ]
+        )
+    )
     base: dict[str, Any] = {"device": kind, "name": f"X{k}"}
     two = {"a": node(), "b": node()}
     return base | {
@@ -48,7 +64,11 @@ def random_circuit(seed: int) -> dict[str, Any]:
     rng = np.random.default_rng(seed)
     fixed = [{"device": "voltage", "name": "V", "a": "a", "b": "0", "value": 12.0, "resistance": 0.1}]
     leaks = [{"device": "resistor", "name": f"L{n}{k}", "a": n, "b": "0", "resistance": 2e5} for n in NODES[1:] for k in (1, 2)]
-    return {"format": "hexlet-netlist", "version": 1, "devices": [*fixed, *leaks, *(random_device(rng, k) for k in range(int(rng.integers(2, 9))))]}
+    return {
+        "format": "hexlet-netlist",
+        "version": 1,
+        "devices": [*fixed, *leaks, *(random_device(rng, k) for k in range(int(rng.integers(2, 9))))],
+    }
 
 
 class Fuzz(unittest.TestCase):
@@ -123,7 +143,10 @@ class DeviceContract(unittest.TestCase):
         """Oracle: charge conservation inside each device, at random voltages."""
         for device in self.examples():
             extra = [{"device": "resistor", "name": f"L{n}", "a": n, "b": "0", "resistance": 100.0} for n in NODES[1:]]
-            sources = [{"device": "current", "name": f"I{n}", "a": "0", "b": n, "value": v} for n, v in zip(NODES[1:], (0.01, -0.02, 0.03, 0.005), strict=True)]
+            sources = [
+                {"device": "current", "name": f"I{n}", "a": "0", "b": n, "value": v}
+                for n, v in zip(NODES[1:], (0.01, -0.02, 0.03, 0.005), strict=True)
+            ]
             netlist = Netlist.of([*read_netlist({"format": "hexlet-netlist", "version": 1, "devices": [*extra, *sources]}).devices, device])
             point = operating_point(netlist)
             total = sum(point.current(device.name, t) for t in device.nodes())
@@ -157,4 +180,6 @@ class DeviceContract(unittest.TestCase):
                 step[k] = 1e-6
                 slope = (at(x + step)[0] - at(x - step)[0])[:n] / 2e-6
                 scale = np.abs(jacobian[:n, :n]).max() + 1e-12
-                np.testing.assert_allclose(jacobian[:n, k] / scale, slope / scale, atol=2e-4, err_msg=f"{device.device}, {packed.unknowns[k]}")
+                np.testing.assert_allclose(
+                    jacobian[:n, k] / scale, slope / scale, atol=2e-4, err_msg=f"{device.device}, {packed.unknowns[k]}"
+                )

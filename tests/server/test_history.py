@@ -5,7 +5,6 @@ from uuid import UUID
 
 from django.db import connection
 from django.test import TestCase, TransactionTestCase
-
 from hexlet_core.design.document import changed, read_design
 from hexlet_core.design.starts import start
 from workshop import actions
