@@ -44,8 +44,8 @@ def random_device(rng: np.random.Generator, k: int) -> dict[str, Any]:
         )
     )
     base: dict[str, Any] = {"device": kind, "name": f"X{k}"}
-    two = {"a": node(), "b": node()}
-    return base | {
+    two: dict[str, Any] = {"a": node(), "b": node()}
+    values: dict[str, dict[str, Any]] = {
         "resistor": two | {"resistance": value(1.0, 1e6)},
         "capacitor": two | {"capacitance": value(1e-11, 1e-4)},
         "inductor": two | {"inductance": value(1e-5, 1.0), "resistance": value(0.1, 100.0)},
@@ -56,7 +56,8 @@ def random_device(rng: np.random.Generator, k: int) -> dict[str, Any]:
         "bipolar": {"c": node(), "b": node(), "e": node(), "polarity": str(rng.choice(["npn", "pnp"]))},
         "mosfet": {"g": node(), "d": node(), "s": node(), "polarity": str(rng.choice(["n", "p"]))},
         "relay": two | {"resistance": value(10.0, 1e3), "inductance": value(1e-3, 1.0), "pull_in": 0.05, "drop_out": 0.01, "com": node(), "no": node()},
-    }[kind]  # fmt: skip
+    }  # fmt: skip
+    return base | values[kind]
 
 
 def random_circuit(seed: int) -> dict[str, Any]:
