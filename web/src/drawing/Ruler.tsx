@@ -15,7 +15,8 @@ export function Ruler({ window: w, stock, ticks, value, onTry, onTake }: Props) 
     return () => watch.disconnect();
   }, []);
   const [low, high] = [w.low?.value ?? null, w.high?.value ?? null];
-  const ends = [low, high, w.present ?? null, value].filter((v): v is number => v !== null && v > 0);
+  // The tried value is left out: a scale that moved under the pointer could not be dragged along.
+  const ends = [low, high, w.present ?? (low === null && high === null ? value : null)].filter((v): v is number => v !== null && v > 0);
   const [least, most] = [Math.min(...ends) / 2.2, Math.max(...ends) * 2.2];
   const x = scaleLog().domain([least, most]).range([8, width - 8]).clamp(true);
   const empty = w.gap != null;
@@ -40,7 +41,7 @@ export function Ruler({ window: w, stock, ticks, value, onTry, onTake }: Props) 
   const decades = [0.1, 1, 10, 100, 1e3, 1e4, 1e5, 1e6, 1e7].filter((d) => d >= least && d <= most);
   return (
     <div className="ruler-box" ref={box}>
-      <svg width={width} height={136} onPointerDown={move} onPointerMove={move} onPointerUp={() => onTry(value)} role="slider" tabIndex={0} aria-label={`${w.ref} ${w.title}, ohms`}
+      <svg width={width} height={136} onPointerDown={move} onPointerMove={move} role="slider" tabIndex={0} aria-label={`${w.ref} ${w.title}, ohms`}
         aria-valuemin={least} aria-valuemax={most} aria-valuenow={value} aria-valuetext={`${showPart(value)} ohms, ${inside(value) ? "inside" : "outside"} its window`} onKeyDown={key}>
         <defs>
           <pattern id="hatch" width={8} height={8} patternUnits="userSpaceOnUse"><path d="M0 8L8 0" stroke="var(--rule)" strokeWidth={1.2} /></pattern>
