@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 import subprocess
 import sys
@@ -46,8 +47,6 @@ def take(base: str) -> None:
             break
         except OSError:
             time.sleep(0.2)
-    import json
-
     designs = json.load(urllib.request.urlopen(base + "/api/shelf"))["designs"]
     fan = next(d["id"] for d in designs if d["name"] == "Roof-vent fan relay")
     with sync_playwright() as driver:

@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Literal
-
 from ..cards import Drawer
-from ..cards.derive import Spread
 from ..fields import Document
 from ..quantity import show
 from ..stages.contract import Part, Probe, Stage, View
 from ..stages.drawing import Drawing
 from ..stages.findings import RANK, Change, Facet, Offer, Remedy, Standing, Verdict, Window, Working, judge, worst_of
-from ..stages.registry import KINDS, kind_name, of_role
+from ..stages.freewheel import SCHOOLS, Freewheel
+from ..stages.registry import kind_name, of_role
 from .circuit import drawing, views
 from .document import Design
 from .sentences import Sentence, sentences
@@ -96,8 +94,9 @@ class Evaluation(Document):
 
 def verdicts_of(design: Design, drawer: Drawer) -> list[Verdict]:
     """Every stage's verdicts and the board's, worst first."""
-    found = [v for stage, view in zip(design.stages, views(design, drawer), strict=True) for v in stage.verdicts(view)]
-    demand = views(design, drawer)[0].demand
+    all_views = views(design, drawer)
+    found = [v for stage, view in zip(design.stages, all_views, strict=True) for v in stage.verdicts(view)]
+    demand = all_views[0].demand
     if demand is not None:
         amps = design.supply.high / demand.cold
         found.append(
@@ -111,7 +110,7 @@ def verdicts_of(design: Design, drawer: Drawer) -> list[Verdict]:
     return sorted(found, key=lambda v: (RANK[v.standing], v.left))
 
 
-def swapped(design: Design, role: str, stage: Stage, drawer: Drawer) -> Design:
+def swapped(design: Design, role: str, stage: Stage) -> Design:
     """The design with another stage in a role, the old one set aside with its values."""
     place = design.place(role)
     assert place is not None
@@ -124,7 +123,7 @@ def _alternative(design: Design, role: str, kind: type[Stage], drawer: Drawer) -
     """The design with a stage of `kind`: as it was set aside, else with every value sized."""
     name = kind_name(kind)
     kept = design.set_aside.get(name)
-    trial = swapped(design, role, kept or kind(), drawer)
+    trial = swapped(design, role, kept or kind())
     if kept is not None:
         return trial
     place = design.place(role)
@@ -143,7 +142,7 @@ def _swap_changes(trial: Design, role: str) -> tuple[Change, ...]:
     return (Change(path=f"stages.{place}", value=data["stages"][place]), Change(path="set_aside", value=data["set_aside"]))
 
 
-def _schools(design: Design, drawer: Drawer) -> tuple[School, ...]:
+def _schools(design: Design, drawer: Drawer, verdicts: list[Verdict]) -> tuple[School, ...]:
     place = design.place("drive")
     assert place is not None
     found = []
@@ -151,7 +150,7 @@ def _schools(design: Design, drawer: Drawer) -> tuple[School, ...]:
         in_use = isinstance(design.stages[place], kind)
         trial = design if in_use else _alternative(design, "drive", kind, drawer)
         stage = trial.stages[place]
-        all_verdicts = {v.id: v for v in verdicts_of(trial, drawer)}
+        all_verdicts = {v.id: v for v in (verdicts if in_use else verdicts_of(trial, drawer))}
         mine = [v for v in all_verdicts.values() if v.facet == "drive" or v.id == "peak"]
         standing = worst_of(v.standing for v in mine)
         worst = min(mine, key=lambda v: v.left, default=None)
@@ -172,8 +171,6 @@ def _schools(design: Design, drawer: Drawer) -> tuple[School, ...]:
 
 
 def _trade(design: Design, drawer: Drawer) -> Trade | None:
-    from ..stages.freewheel import SCHOOLS, Freewheel
-
     place = design.place("guard")
     if place is None or not isinstance(design.stages[place], Freewheel):
         return None
@@ -183,11 +180,11 @@ def _trade(design: Design, drawer: Drawer) -> Trade | None:
     for school, title in SCHOOLS.items():
         stages = (*design.stages[:place], guard.model_copy(update={"school": school}), *design.stages[place + 1 :])
         trial = design.model_copy(update={"stages": stages})
-        own = {v.id: v for v in trial.stages[place].verdicts(views(trial, drawer)[place])}
+        view = views(trial, drawer)[place]
+        own = {v.id: v for v in trial.stages[place].verdicts(view)}
         if "release" not in own:
             return None
-        switch = views(trial, drawer)[place].switch
-        limit = switch.breakdown if switch else 0.0
+        limit = view.switch.breakdown if view.switch else 0.0
         peak = own["peak"].worst if own["peak"].unit == "V" else limit
         card = {"none": "", "diode": guard.diode, "schottky": guard.schottky, "diode_zener": guard.zener}[school]
         points.append(
@@ -258,7 +255,7 @@ def _loads(design: Design, drawer: Drawer) -> tuple[Choice, ...]:
     found = []
     for kind in of_role("load"):
         in_use = isinstance(design.stages[place], kind)
-        trial = design if in_use else swapped(design, "load", design.set_aside.get(kind_name(kind)) or kind(), drawer)
+        trial = design if in_use else swapped(design, "load", design.set_aside.get(kind_name(kind)) or kind())
         found.append(
             Choice(
                 kind=kind_name(kind),
@@ -303,22 +300,22 @@ def evaluate(design: Design, drawer: Drawer | None = None) -> Evaluation:
     drawer = drawer or Drawer()
     all_views = views(design, drawer)
     pairs = list(zip(design.stages, all_views, strict=True))
-    schools = _schools(design, drawer)
+    found = verdicts_of(design, drawer)
+    schools = _schools(design, drawer, found)
     trade = _trade(design, drawer)
     windows = _with_offers(design, [w for s, v in pairs for w in s.windows(v)], schools)
-    verdicts = _remedied(verdicts_of(design, drawer), windows, trade, drawer)
+    verdicts = _remedied(found, windows, trade, drawer)
     by_facet = {f: [v for v in verdicts if v.facet == f] for f in FACETS}
     stage = {s.role: s for s in design.stages}
     release = next((v for v in verdicts if v.id == "release"), None)
     demand = all_views[0].demand
     amps = show(design.supply.high / demand.typical, "A") if demand else ""
-    steps = sum(len(s.steps(v)) for s, v in pairs) + 1
     summaries: dict[Facet, str] = {
         "load": f"{stage['load'].summary}, {amps}",
         "drive": stage["drive"].summary,
         "guard": f"Lets go in {show(release.worst, 's', 2)}" if release else "Nothing to catch",
         "behave": "Follows the pin",
-        "build": f"{steps} steps to do",
+        "build": "Steps to do",
         "prove": "Readings to take",
     }
     facets = []
@@ -334,6 +331,3 @@ def evaluate(design: Design, drawer: Drawer | None = None) -> Evaluation:
         drawing=drawing(design, drawer), parts=tuple(p for s, v in pairs for p in s.parts(v)), probes=tuple(p for s, v in pairs for p in s.probes(v)),
         schools=schools, trade=trade, loads=_loads(design, drawer), cautions=_cautions(design, all_views),
     )  # fmt: skip
-
-
-__all__ = ["FACETS", "KINDS", "Evaluation", "Literal", "Spread", "evaluate", "swapped", "verdicts_of"]

@@ -5,7 +5,7 @@ Each takes plain numbers, so that a switch's own file stays the place where its 
 
 from __future__ import annotations
 
-from ..quantity import show
+from ..quantity import show, show_part
 from .contract import Demand, Offer, Part, Step, View
 from .findings import Remedy, Verdict, Working, judge
 
@@ -88,8 +88,6 @@ def boot_source(offer: Offer) -> tuple[float, float, str]:
 
 def resistor_part(view: View, ref: str, title: str, value: float, path: str, power: float) -> Part:
     """A resistor's line in the parts list."""
-    from ..quantity import show_part
-
     stock = view.stock()
     return Part(
         ref=ref, title=title, value=f"{show_part(value)} Ω", kind="resistor", path=path, legs=("either", "either"),

@@ -7,6 +7,7 @@ import { Formula } from "../../drawing/Formula";
 import { Ruler } from "../../drawing/Ruler";
 import { EntryProblem } from "../workspace/Entry";
 import { useWorkspace } from "../workspace/useDesign";
+import { useDraft } from "../workspace/useDraft";
 
 export function WindowPanel({ window: live, onClose }: { window: S["Window"]; onClose: () => void }) {
   const { opened, trying, tryOut, commit, settled } = useWorkspace();
@@ -14,15 +15,10 @@ export function WindowPanel({ window: live, onClose }: { window: S["Window"]; on
   const w = { ...live, present: (settled.evaluation.windows.find((s) => s.path === live.path) ?? live).present };
   const tried = trying?.find((c) => c.path === w.path)?.value;
   const value = typeof tried === "number" ? tried : (w.present ?? w.suggested ?? w.high?.value ?? 1000);
-  const key = `draft:${opened.id}:${w.path}`;
-  const [text, setText] = useState<string | null>(() => localStorage.getItem(key));
+  const [text, setText] = useDraft(`draft:${opened.id}:${w.path}`);
   const [problem, setProblem] = useState<Problem | null>(null);
   const [showWhy, setShowWhy] = useState(false);
   const input = useRef<HTMLInputElement>(null);
-  useEffect(() => {
-    if (text === null) localStorage.removeItem(key);
-    else localStorage.setItem(key, text);
-  }, [text, key]);
   useEffect(() => input.current?.focus(), [w.path]);
   const ticks = (w.ticks ?? []).map((t) => t.value);
   const stock = new Map((w.ticks ?? []).filter((t) => t.stock > 0).map((t) => [t.value, t.stock]));

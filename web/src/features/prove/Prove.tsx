@@ -4,21 +4,19 @@ import { call, client, Refused, type Problem, type S } from "../../api/client";
 import { Glyph } from "../../drawing/Badge";
 import { Rung } from "../../drawing/BandLadder";
 import { useWorkspace } from "../workspace/useDesign";
+import { useDraft } from "../workspace/useDraft";
 
 const KEYS = ["7", "8", "9", "m", "4", "5", "6", "OL", "1", "2", "3", "±", ".", "0", "⌫", "Skip"];
 
 export function Prove() {
   const { opened, bench, refreshBench, setNotice } = useWorkspace();
-  const key = `draft:${opened.id}:reading`;
   const [at, setAt] = useState<number | null>(null);
-  const [text, setText] = useState(() => localStorage.getItem(key) ?? "");
+  const [draft, setDraft] = useDraft(`draft:${opened.id}:reading`);
+  const text = draft ?? "";
+  const setText = (typed: string) => setDraft(typed || null);
   const [problem, setProblem] = useState<Problem | null>(null);
   const [supply, setSupply] = useState<string | null>(null);
   const input = useRef<HTMLInputElement>(null);
-  useEffect(() => {
-    if (text) localStorage.setItem(key, text);
-    else localStorage.removeItem(key);
-  }, [text, key]);
   const rungs = bench?.progress.rungs ?? [];
   const open = rungs.findIndex((r) => !r.taken);
   const current = at ?? (open < 0 ? 0 : open);

@@ -1,7 +1,8 @@
 // A value in a sentence: click or type, Enter takes it, Esc keeps the old one; a half-typed entry survives the browser.
-import { useEffect, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import type { Problem, S } from "../../api/client";
 import { useWorkspace } from "./useDesign";
+import { useDraft } from "./useDraft";
 
 type Field = S["Field"];
 
@@ -20,15 +21,10 @@ export function EntryProblem({ problem, kept, onUse }: { problem: Problem; kept:
 
 export function SentenceField({ field }: { field: Field }) {
   const { opened, commit } = useWorkspace();
-  const key = `draft:${opened.id}:${field.paths[0]}`;
-  const [draft, setDraft] = useState<string | null>(() => localStorage.getItem(key));
+  const [draft, setDraft] = useDraft(`draft:${opened.id}:${field.paths[0]}`);
   const [problem, setProblem] = useState<Problem | null>(null);
   const input = useRef<HTMLInputElement>(null);
   const editing = draft !== null;
-  useEffect(() => {
-    if (draft === null) localStorage.removeItem(key);
-    else localStorage.setItem(key, draft);
-  }, [draft, key]);
   const name = `${field.note}: ${field.text}`;
 
   const take = async (text: string) => {
