@@ -81,7 +81,7 @@ class GivesBack(unittest.TestCase):
                         [VoltageSource(name="G", a="g", b="0", value=plateau), VoltageSource(name="D", a="x", b="0", value=drain), q]
                     )
                 )
-                return float(point._flows.charge("Q", "g")[0])
+                return float(point.waves.charge("Q", "g")[0])
 
             self.assertAlmostEqual(held(0.0) - held(card.v_ds / 2), card.q_gd, delta=card.q_gd * 0.01)
 

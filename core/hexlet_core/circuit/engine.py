@@ -1,7 +1,8 @@
 """The compiled kernel. The only module that imports numba; load it when a circuit is first solved.
 
 Compiled code is kept on disk in a folder named by a hash of every kernel source, because numba's own
-cache does not notice a change in a function that another file calls.
+cache does not notice a change in a function that another file calls. Compiled functions release the
+interpreter's lock, so that a batch uses every core.
 """
 
 from __future__ import annotations
@@ -12,18 +13,19 @@ from functools import cache
 from pathlib import Path
 from typing import Any, NamedTuple
 
-from . import devices, kernel
+from . import devices, lu, newton, sparse, transient
 
 
 class Engine(NamedTuple):
-    """The entry points of `kernel`, compiled or plain."""
+    """The kernel's entry points, compiled or plain."""
 
-    operating_point: Any
+    settle: Any
+    slopes: Any
     transient: Any
     device_flows: Any
 
 
-PLAIN = Engine(kernel.operating_point, kernel.transient, kernel.device_flows)
+PLAIN = Engine(newton.settle, newton.slopes, transient.transient, transient.device_flows)
 
 
 def _cache_folder() -> Path:
@@ -40,8 +42,21 @@ def compiled() -> Engine:
     """The kernel as machine code; the first call ever compiles it, later processes load it."""
     os.environ.setdefault("NUMBA_CACHE_DIR", str(_cache_folder()))
     import numba
-    from numba.extending import register_jitable
+    from numba.extending import overload
 
-    for function in (*devices.PLAIN, *kernel.PLAIN):
-        register_jitable(function)
-    return Engine(*(numba.njit(cache=True)(function) for function in PLAIN))
+    options: Any = {"error_model": "numpy", "no_cpython_wrapper": True, "no_cfunc_wrapper": True}
+    allocating = {
+        newton.floors,
+        transient.record,
+        transient.record_step,
+        transient.transient,
+        transient.device_flows,
+        newton.settle,
+        newton.slopes,
+    }
+    for function in (lu.factor, lu.solve, *sparse.PLAIN, *devices.PLAIN, *newton.PLAIN, *transient.PLAIN):
+        own = options if function in allocating else options | {"_nrt": False}
+        if function.__name__.startswith("load"):
+            own = own | {"forceinline": True}
+        overload(function, jit_options=own, strict=False)(lambda *args, function=function: function)
+    return Engine(*(numba.njit(cache=True, nogil=True, error_model="numpy")(function) for function in PLAIN))

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -12,6 +12,8 @@ import numpy as np
 from ..errors import NetlistError, Problem
 from .devices import RECORD, Device, Floats, Ints
 from .devices.base import HEAD
+from .sparse import plan
+from .transient import FOLLOWS, WATCHED
 
 GROUND = "0"
 
@@ -24,9 +26,12 @@ class Packed:
     fa: Floats
     sa: Floats
     lim: Floats
+    plan: Ints
     nodes: int
     unknowns: tuple[str, ...]
     widths: tuple[int, ...]  # how many unknowns each device has in its record
+    role: Ints  # of each unknown: ordinary, deciding events, or only following
+    charge: Floats  # at each unknown, held by parts that start charged [C]
 
 
 class Groups:
@@ -59,13 +64,49 @@ class Netlist:
     def of(cls, devices: Iterable[Device]) -> Netlist:
         return cls(tuple(devices))
 
+    @cached_property
+    def flat(self) -> tuple[Device, ...]:
+        """The devices with equations: small circuits replaced by their parts."""
+        return tuple(part for device in self.devices for part in device.parts())
+
+    def varied(self, changes: Mapping[str, Mapping[str, float]]) -> Netlist:
+        """The same circuit with some devices' numbers changed; only those are packed anew."""
+        devices = tuple(d.with_values(changes[d.name]) if d.name in changes else d for d in self.devices)
+        found = Netlist(devices)
+        base = self.packed
+        if len(self.flat) == len(self.devices):
+            fa, charge = base.fa.copy(), base.charge.copy()
+            for d, device in enumerate(devices):
+                if device.name not in changes:
+                    continue
+                numbers = device.numbers()
+                begin = int(base.ia[d * RECORD + 1])
+                if len(numbers) != len(self.devices[d].numbers()) or device.inner_nodes() != self.devices[d].inner_nodes():
+                    return found
+                if device.state() != self.devices[d].state() or device.start_charge() != self.devices[d].start_charge():
+                    return found
+                fa[begin : begin + len(numbers)] = numbers
+            found.__dict__["packed"] = replace(base, fa=fa, charge=charge)
+            found.__dict__["checked"] = True
+        return found
+
     def check(self) -> None:
         """Refuse what has no solution.
 
         Raises:
-            NetlistError: two devices of one name, no ground, a node with one connection, a node with no
-                path for direct current to ground, or a loop of voltage sources.
+            NetlistError: two devices of one name, no ground, a node with no path for direct current to
+                ground, or a loop of voltage sources.
         """
+        if not self.__dict__.get("checked"):
+            self._check()
+            self.__dict__["checked"] = True
+
+    def loose(self) -> tuple[str, ...]:
+        """Nodes that only one device touches: their voltage is defined, but something is not connected."""
+        touched = Counter(n for d in self.devices for n in set(d.nodes().values()))
+        return tuple(n for n, count in touched.items() if count == 1 and n != GROUND)
+
+    def _check(self) -> None:
         problems: list[Problem] = []
         for name, count in Counter(d.name for d in self.devices).items():
             if count > 1:
@@ -75,7 +116,7 @@ class Netlist:
         for device in self.devices:
             nodes = device.nodes()
             touched.update(nodes.values())
-            for a, b in device.conducts:
+            for a, b in device.pairs():
                 if a in nodes and b in nodes:
                     paths.join(nodes[a], nodes[b])
             for a, b in device.fixes:
@@ -90,55 +131,61 @@ class Netlist:
                     )
         if GROUND not in touched:
             problems.append(Problem("devices", "No device is connected to node 0, the ground every voltage is counted from."))
-        for node, count in touched.items():
+        for node in touched:
             if node == GROUND:
                 continue
-            if count == 1:
-                owner = next(d.name for d in self.devices if node in d.nodes().values())
-                problems.append(Problem(node, f"This node floats: only {owner} is connected to it. Connect it or leave it out."))
-            elif paths.find(node) != paths.find(GROUND):
-                problems.append(
-                    Problem(
-                        node,
-                        "This node floats: no direct current can reach ground from it, so its voltage is not defined. "
-                        "Add a resistor from it to node 0.",
-                    )
-                )
+            if paths.find(node) != paths.find(GROUND):
+                owners = [d.name for d in self.devices if node in d.nodes().values()]
+                only = f"only {owners[0]} is connected to it. Connect it" if len(owners) == 1 else (
+                    "no direct current can reach ground from it, so its voltage is not defined. Add a resistor from it to node 0"
+                )  # fmt: skip
+                problems.append(Problem(node, f"This node floats: {only}."))
         if problems:
             raise NetlistError(*problems)
 
     @cached_property
     def packed(self) -> Packed:
         """Flat arrays for the kernel. Node voltages first, then voltages inside devices, then currents."""
-        names: list[str] = []
-        for device in self.devices:
-            names += [n for n in device.record_nodes() if n != GROUND and n not in names]
-        inner = [(d.name, k) for d in self.devices for k in range(d.inner_nodes())]
-        branches = [(d.name, k) for d in self.devices for k in range(d.branches())]
-        unknowns = [*names, *(f"{n}#{k}" for n, k in inner), *(f"i({n})" for n, k in branches)]
+        flat = self.flat
+        names = list(dict.fromkeys(n for d in flat for n in d.record_nodes() if n != GROUND))
+        inner = [f"{d.name}#{k}" for d in flat for k in range(d.inner_nodes())]
+        branches = [f"i({d.name})" if k == 0 else f"y({d.name})" for d in flat for k in range(d.branches())]
+        unknowns = [*names, *inner, *branches]
         ground = len(unknowns)
-        index = {name: k for k, name in enumerate(names)} | {GROUND: ground}
-        index |= {f"{n}#{k}": len(names) + j for j, (n, k) in enumerate(inner)}
-        index |= {f"i({n})": len(names) + len(inner) + j for j, (n, k) in enumerate(branches)}
-        ia = np.full(RECORD * len(self.devices), ground, np.int64)
+        index = {name: k for k, name in enumerate(unknowns)} | {GROUND: ground}
+        ia = np.full(RECORD * len(flat), ground, np.int64)
         fa: list[float] = []
         sa: list[float] = []
         lim: list[float] = []
         widths = []
-        for d, device in enumerate(self.devices):
+        blocks: list[tuple[int, ...]] = []
+        pairs: list[tuple[int, tuple[int, ...]]] = []
+        role, charge = np.zeros(ground + 1, np.int64), np.zeros(ground + 1)
+        for d, device in enumerate(flat):
             p = d * RECORD
             ia[p : p + HEAD] = device.code, len(fa), len(sa), len(lim)
             mine = device.record_nodes()
             mine += [f"{device.name}#{k}" for k in range(device.inner_nodes())]
-            mine += [f"i({device.name})" for _ in range(device.branches())]
-            ia[p + HEAD : p + HEAD + len(mine)] = [index[m] for m in mine]
+            mine += [f"i({device.name})" if k == 0 else f"y({device.name})" for k in range(device.branches())]
+            places = [index[m] for m in mine]
+            ia[p + HEAD : p + HEAD + len(mine)] = places
             widths.append(len(mine))
+            blocks += [tuple(places[k] for k in group) for group in device.couples()]
+            if device.fixes and getattr(device, "resistance", 0.0) == 0.0:
+                pairs.append((index[f"i({device.name})"], tuple(places[:2])))
+            if device.fixes:
+                role[index[f"i({device.name})"]] = FOLLOWS
+            for k in device.watched():
+                role[places[k]] = WATCHED
+            for k, q in device.start_charge():
+                charge[places[k]] += q
             fa += device.numbers()
             sa += device.state()
             lim += device.junctions()
+        nodes = len(names) + len(inner)
         return Packed(
-            ia, np.array(fa), np.array(sa or [0.0]), np.array(lim or [0.0]),
-            len(names) + len(inner), tuple(unknowns), tuple(widths),
+            ia, np.array(fa), np.array(sa or [0.0]), np.array(lim or [0.0]), plan(ground, nodes, blocks, pairs),
+            nodes, tuple(unknowns), tuple(widths), role, charge,
         )  # fmt: skip
 
     def connections(self) -> frozenset[frozenset[str]]:

@@ -3,27 +3,31 @@
 A device is one file: a frozen pydantic model (its form in a netlist, and how it packs into flat
 numbers) and plain functions over flat arrays, which the engine compiles:
 
-    load(ia, p, fa, sa, lim, x, alpha, J, F, Q) -> 1 if a junction voltage was limited, else 0
+    load(ia, p, fa, sa, lim, x, J, C, F, Q) -> 1 if a junction voltage was limited, else 0
     next_time(ia, p, fa, sa, t) -> time of its next scheduled change, or inf          (optional)
     watch(ia, p, fa, sa, x) -> a value that is positive once its threshold is crossed (optional)
-    fire(ia, p, fa, sa, t)  -> change state                                           (optional)
+    fire(ia, p, fa, sa, x, t) -> change state                                         (optional)
+    finish(ia, p, fa, sa, t) -> complete a change under way, for an operating point   (optional)
+
+A device whose behaviour is that of a few others overrides `parts` instead and has no equations.
 
 `ia[p:]` is the device's record: code, then where its numbers (`fa`), state (`sa`) and limiter memory
-(`lim`) begin, then its unknowns. Ground is the last row of `x`, `F`, `Q` and `J`, and is ignored.
-`load` adds currents leaving each node to `F` and charges to `Q`, and d(F + alpha·Q)/dx to `J`.
+(`lim`) begin, then its unknowns. Ground is the last row of each, and is ignored.
+`load` adds currents leaving each node to `F` and charges to `Q`, and their slopes dF/dx to `J`, dQ/dx to `C`.
 """
 
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping, Sequence
 from typing import Annotated, Any, ClassVar
 
 import numpy as np
-from pydantic import StringConstraints
+from pydantic import Field, StringConstraints
 
 from ...fields import Document
 
-RECORD = 12  # integers a device takes in `ia`: 4 of header, 8 unknowns
+RECORD = 24  # integers a device takes in `ia`: 4 of header, 20 unknowns
 HEAD = 4
 BOLTZMANN_OVER_CHARGE = 8.617333e-5  # k/q [V/K]
 ZERO_CELSIUS = 273.15
@@ -46,18 +50,61 @@ class Device(Document):
     conducts: ClassVar[tuple[tuple[str, str], ...]] = ()
     # Pairs that fix a voltage, for the check on loops of sources.
     fixes: ClassVar[tuple[tuple[str, str], ...]] = ()
+    # The field that `tolerance` speaks of.
+    main: ClassVar[str] = ""
 
     device: str  # which of the devices this is, in a netlist
     name: Name
+    # How far single parameters may lie from what is given: field to (lowest, highest), in the field's unit.
+    spread: Annotated[dict[str, tuple[float, float]], Field(max_length=12)] = {}
+
+    def spreads(self) -> dict[str, tuple[float, float]]:
+        """Every parameter that varies from part to part, with its extremes."""
+        tolerance = getattr(self, "tolerance", None)
+        value = getattr(self, self.main, None) if self.main else None
+        given = {self.main: (value * (1 - tolerance), value * (1 + tolerance))} if tolerance and value is not None else {}
+        return {**given, **self.spread}
+
+    def with_values(self, changes: Mapping[str, float]) -> Device:
+        """The same device with some numbers changed; they are not checked again."""
+        return self.model_copy(update=dict(changes))
+
+    def parts(self) -> Sequence[Device]:
+        """The devices it stands for: itself, or those of its equivalent circuit."""
+        return (self,)
+
+    def couples(self) -> list[tuple[int, ...]]:
+        """Groups of its unknowns, by place in the record, that its equations join."""
+        return [tuple(range(len(self.record_nodes()) + self.inner_nodes() + self.branches()))]
+
+    def watched(self) -> list[int]:
+        """Places of the unknowns that decide its events."""
+        return []
+
+    def start_charge(self) -> list[tuple[int, float]]:
+        """Charge [C] it holds at an unknown (by place) when a run starts from rest."""
+        return []
+
+    def ratings(self) -> list[tuple[str, str, str, float]]:
+        """Limits to keep: what, between which terminals, and the largest voltage either way [V]."""
+        return []
 
     def nodes(self) -> dict[str, str]:
         """Terminal name to node, for those that are connected."""
         found = {t: getattr(self, t) for t in self.terminals}
         return {t: n for t, n in found.items() if n is not None}
 
+    def pairs(self) -> tuple[tuple[str, str], ...]:
+        """`conducts`, with what depends on the values."""
+        return self.conducts
+
     def record_nodes(self) -> list[str]:
         """Nodes in record order."""
         return list(self.nodes().values())
+
+    def places(self) -> dict[str, int]:
+        """Where each connected terminal stands in the record."""
+        return {t: k for k, t in enumerate(self.nodes())}
 
     def inner_nodes(self) -> int:
         """How many unknown voltages the device adds inside itself."""
@@ -119,6 +166,18 @@ def limit_junction(v: float, v_old: float, v_t: float, v_crit: float) -> float:
     return v
 
 
+def limit_both(v: float, v_old: float, v_t: float, v_crit: float, v_z: float, v_b: float, z_crit: float) -> float:
+    """`limit_junction` forward, and its mirror image about a breakdown at −v_z."""
+    if v < -0.5 * v_z:
+        return -(limit_junction(-(v + v_z), -(v_old + v_z), v_b, z_crit) + v_z)
+    return limit_junction(v, v_old, v_t, v_crit)
+
+
+def limit_step(v: float, v_old: float, step: float) -> float:
+    """A voltage moved no further than `step` in one iteration, where a curve flattens out."""
+    return min(max(v, v_old - step), v_old + step)
+
+
 def log1p_exp(u: float) -> float:
     """ln(1 + exp(u)) without overflow."""
     if u > 35.0:
@@ -160,6 +219,6 @@ def stamp_control(J: Floats, a: int, b: int, c: int, d: int, g: float) -> None:
 
 
 HELPERS = (
-    soft_exp, soft_exp_slope, limit_junction, log1p_exp, logistic,
+    soft_exp, soft_exp_slope, limit_junction, limit_both, limit_step, log1p_exp, logistic,
     stamp_conductance, flow, stamp_control,
 )  # fmt: skip

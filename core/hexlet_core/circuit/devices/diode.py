@@ -18,7 +18,7 @@ from .base import (
     Node,
     critical_voltage,
     flow,
-    limit_junction,
+    limit_both,
     soft_exp,
     soft_exp_slope,
     stamp_conductance,
@@ -62,7 +62,7 @@ class Diode(Device):
         return [0.0]
 
 
-def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, alpha: float, J: Floats, F: Floats, Q: Floats) -> int:
+def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats) -> int:
     f, l, a, k, j = ia[p + 1], ia[p + 3], ia[p + 4], ia[p + 5], ia[p + 6]
     i_s, v_t, v_crit, v_z, i_z, v_b, z_crit, g_series, c = (
         fa[f], fa[f + 1], fa[f + 2], fa[f + 3], fa[f + 4], fa[f + 5], fa[f + 6], fa[f + 7], fa[f + 8],
@@ -73,14 +73,13 @@ def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, alpha
     else:
         j = a
     v = x[j] - x[k]
-    u = limit_junction(v, lim[l], v_t, v_crit)
-    if v < -0.5 * v_z:
-        u = -(limit_junction(-(v + v_z), -(lim[l] + v_z), v_b, z_crit) + v_z)
+    u = limit_both(v, lim[l], v_t, v_crit, v_z, v_b, z_crit)
     limited = 1 if abs(u - v) > 1e-9 * (1.0 + abs(v)) else 0
     lim[l] = u
     i = i_s * (soft_exp(u / v_t) - 1.0) - i_z * soft_exp(-(u + v_z) / v_b)
     g = i_s / v_t * soft_exp_slope(u / v_t) + i_z / v_b * soft_exp_slope(-(u + v_z) / v_b) + 1e-12
-    stamp_conductance(J, j, k, g + alpha * c)
+    stamp_conductance(J, j, k, g)
+    stamp_conductance(C, j, k, c)
     flow(F, j, k, i + g * (v - u) + 1e-12 * u)
     flow(Q, j, k, c * v)
     return limited

@@ -1,6 +1,7 @@
 """Inductor with its winding resistance: v_a − v_b = R·i + L·di/dt, with i as the unknown.
 
-The current as the unknown keeps rounding at a voltage floor when the step is tiny.
+The current as the unknown keeps rounding at a voltage floor when the step is tiny. Saturation of the core is
+left out.
 """
 
 from __future__ import annotations
@@ -17,12 +18,14 @@ class Inductor(Device):
     code = 3
     terminals = ("a", "b")
     conducts = (("a", "b"),)
+    main = "inductance"
 
     device: Literal["inductor"] = "inductor"
     a: Node
     b: Node
     inductance: Annotated[float, Q("H", 1e-9, 1e4)]
     resistance: Annotated[float, Q("Ω", 1e-6, 1e9)] = 1e-3
+    tolerance: Annotated[float, Q("", 0.0, 0.9)] = 0.0
 
     def branches(self) -> int:
         return 1
@@ -31,7 +34,7 @@ class Inductor(Device):
         return [self.inductance, self.resistance]
 
 
-def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, alpha: float, J: Floats, F: Floats, Q: Floats) -> int:
+def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats) -> int:
     f, a, b, k = ia[p + 1], ia[p + 4], ia[p + 5], ia[p + 6]
     inductance, resistance = fa[f], fa[f + 1]
     i = x[k]
@@ -42,5 +45,6 @@ def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, alpha
     Q[k] -= inductance * i
     J[k, a] += 1.0
     J[k, b] -= 1.0
-    J[k, k] -= resistance + alpha * inductance
+    J[k, k] -= resistance
+    C[k, k] -= inductance
     return 0

@@ -1,7 +1,8 @@
 """Logic pin: a level behind a source resistance, changing at given times; it may also float.
 
-i = (v_out − level)/R, with level and R constant between changes. Floating is a very high R, a weak
-pull-up while booting is a level at the supply behind its own R.
+i = u/√(1 + (u/I_max)²) with u = (v_out − level)/R, level and R constant between changes. Floating is a very
+high R, a weak pull-up while booting is a level at the supply behind its own R. I_max, if given, is where the
+output stage stops giving; clamp diodes to the rails are left out.
 """
 
 from __future__ import annotations
@@ -34,6 +35,7 @@ class Pin(Device):
     out: Node
     ref: Node = "0"
     steps: list[PinStep] = Field(min_length=1)
+    current_limit: Annotated[float, Q("A", 1e-6, 100.0)] | None = None
 
     @model_validator(mode="after")
     def _in_order(self) -> Pin:
@@ -43,28 +45,32 @@ class Pin(Device):
         return self
 
     def numbers(self) -> list[float]:
-        return [float(len(self.steps)), *(n for s in self.steps for n in (s.time, s.level, 1.0 / s.resistance))]
+        limit = 0.0 if self.current_limit is None else 1.0 / self.current_limit
+        return [limit, float(len(self.steps)), *(n for s in self.steps for n in (s.time, s.level, 1.0 / s.resistance))]
 
     def state(self) -> list[float]:
         return [0.0]  # the step in force
 
 
 def load(
-    ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, alpha: float, J: Floats, F: Floats, Q: Floats,
+    ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats,
     t: float, scale: float,
 ) -> int:  # fmt: skip
     a, b = ia[p + 4], ia[p + 5]
-    k = ia[p + 1] + 1 + 3 * int(sa[ia[p + 2]])
+    k = ia[p + 1] + 2 + 3 * int(sa[ia[p + 2]])
     g = fa[k + 2]
-    stamp_conductance(J, a, b, g)
-    flow(F, a, b, g * (x[a] - x[b] - scale * fa[k + 1]))
+    i = g * (x[a] - x[b] - scale * fa[k + 1])
+    over = i * fa[ia[p + 1]]
+    root = math.sqrt(1.0 + over * over)
+    stamp_conductance(J, a, b, g / (root * root * root))
+    flow(F, a, b, i / root)
     return 0
 
 
 def next_time(ia: Ints, p: int, fa: Floats, sa: Floats, t: float) -> float:
-    f, k = ia[p + 1], int(sa[ia[p + 2]]) + 1
+    f, k = ia[p + 1] + 1, int(sa[ia[p + 2]]) + 1
     return fa[f + 1 + 3 * k] if k < int(fa[f]) else math.inf
 
 
-def fire(ia: Ints, p: int, fa: Floats, sa: Floats, t: float) -> None:
+def fire(ia: Ints, p: int, fa: Floats, sa: Floats, x: Floats, t: float) -> None:
     sa[ia[p + 2]] += 1.0

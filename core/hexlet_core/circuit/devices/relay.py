@@ -13,16 +13,27 @@ from __future__ import annotations
 import math
 from typing import Annotated, Literal
 
-from ...fields import Q
+from pydantic import Field
+
+from ...fields import Document, Q
 from .base import Device, Floats, Ints, Node, flow, stamp_conductance
 from .switch import Bounce, bounce_offsets
 
 LOSS_RATIO = 500.0
+COPPER = 3.9e-3  # resistance drift of the winding [1/K]
 REST, PULLING, HELD, LETTING_GO = 0.0, 1.0, 2.0, 3.0
 
 
+class Pole(Document):
+    """One more changeover contact."""
+
+    com: Node
+    no: Node | None = None
+    nc: Node | None = None
+
+
 class Relay(Device):
-    """Coil `a`–`b`; contact `com` with `no` and `nc`, each of which may be left out."""
+    """Coil `a`–`b`; contact `com` with `no` and `nc`, each of which may be left out; up to five more `poles`."""
 
     code = 11
     terminals = ("a", "b", "com", "no", "nc")
@@ -43,21 +54,46 @@ class Relay(Device):
     contact_resistance: Annotated[float, Q("Ω", 1e-6, 100.0)] = 0.05
     loss: Annotated[float, Q("Ω", 1.0, 1e9)] | None = None  # 500 times the resistance when left out
     bounce: Bounce | None = None
+    poles: Annotated[list[Pole], Field(max_length=5)] = []
+    temperature: Annotated[float, Q("°C", -60.0, 250.0)] = 25.0
 
     def branches(self) -> int:
         return 1
 
+    def nodes(self) -> dict[str, str]:
+        more = {f"{t}{k + 2}": getattr(pole, t) for k, pole in enumerate(self.poles) for t in ("com", "no", "nc")}
+        return super().nodes() | {t: n for t, n in more.items() if n is not None}
+
+    def pairs(self) -> tuple[tuple[str, str], ...]:
+        more = [(f"com{k + 2}", f"{t}{k + 2}") for k in range(len(self.poles)) for t in ("no", "nc")]
+        return (*self.conducts, *more)
+
     def record_nodes(self) -> list[str]:
         """Nodes in record order; a contact that is not wired lies on its own common, where it is idle."""
-        com = self.com or self.no or self.nc or "0"
-        return [self.a, self.b, com, self.no or com, self.nc or com]
+        found = [self.a, self.b]
+        for pole in (Pole(com=self.com or self.no or self.nc or "0", no=self.no, nc=self.nc), *self.poles):
+            found += [pole.com, pole.no or pole.com, pole.nc or pole.com]
+        return found
+
+    def places(self) -> dict[str, int]:
+        order = ["a", "b", "com", "no", "nc"] + [f"{t}{k + 2}" for k in range(len(self.poles)) for t in ("com", "no", "nc")]
+        return {t: k for k, t in enumerate(order) if t in self.nodes()}
+
+    def couples(self) -> list[tuple[int, ...]]:
+        count = 1 + len(self.poles)
+        contacts = [(2 + 3 * k, 2 + 3 * k + side) for k in range(count) for side in (1, 2)]
+        return [(0, 1, 2 + 3 * count), *contacts]
+
+    def watched(self) -> list[int]:
+        return [5 + 3 * len(self.poles)]
 
     def numbers(self) -> list[float]:
         offsets = bounce_offsets(self.bounce)
+        warm = self.resistance * (1.0 + COPPER * (self.temperature - 25.0))
         return [
-            self.resistance, self.inductance, self.pull_in, self.drop_out,
+            warm, self.inductance, self.pull_in, self.drop_out,
             self.operate_travel, self.release_travel, 1.0 / self.contact_resistance, 1e-9,
-            1.0 / (self.loss or LOSS_RATIO * self.resistance), float(len(offsets)), *offsets,
+            1.0 / (self.loss or LOSS_RATIO * self.resistance), 1.0 + len(self.poles), float(len(offsets)), *offsets,
         ]  # fmt: skip
 
     def state(self) -> list[float]:
@@ -65,9 +101,10 @@ class Relay(Device):
         return [REST, math.inf, 0.0, 1.0, 0.0, 0.0]
 
 
-def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, alpha: float, J: Floats, F: Floats, Q: Floats) -> int:
+def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats) -> int:
     f, s = ia[p + 1], ia[p + 2]
-    a, b, com, no, nc, k = ia[p + 4], ia[p + 5], ia[p + 6], ia[p + 7], ia[p + 8], ia[p + 9]
+    poles = int(fa[f + 9])
+    a, b, k = ia[p + 4], ia[p + 5], ia[p + 6 + 3 * poles]
     r, g_loss = fa[f], fa[f + 8]
     share = 1.0 / (1.0 + r * g_loss)
     i = x[k]
@@ -81,13 +118,16 @@ def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, alpha
     Q[k] -= fa[f + 1] * i
     J[k, a] += share
     J[k, b] -= share
-    J[k, k] -= r * share + alpha * fa[f + 1]
-    g = fa[f + 6] if sa[s + 2] > 0.5 else fa[f + 7]
-    stamp_conductance(J, com, no, g)
-    flow(F, com, no, g * (x[com] - x[no]))
-    g = fa[f + 6] if sa[s + 3] > 0.5 else fa[f + 7]
-    stamp_conductance(J, com, nc, g)
-    flow(F, com, nc, g * (x[com] - x[nc]))
+    J[k, k] -= r * share
+    C[k, k] -= fa[f + 1]
+    g_no = fa[f + 6] if sa[s + 2] > 0.5 else fa[f + 7]
+    g_nc = fa[f + 6] if sa[s + 3] > 0.5 else fa[f + 7]
+    for pole in range(poles):
+        com, no, nc = ia[p + 6 + 3 * pole], ia[p + 7 + 3 * pole], ia[p + 8 + 3 * pole]
+        stamp_conductance(J, com, no, g_no)
+        flow(F, com, no, g_no * (x[com] - x[no]))
+        stamp_conductance(J, com, nc, g_nc)
+        flow(F, com, nc, g_nc * (x[com] - x[nc]))
     return 0
 
 
@@ -96,13 +136,14 @@ def next_time(ia: Ints, p: int, fa: Floats, sa: Floats, t: float) -> float:
 
 
 def watch(ia: Ints, p: int, fa: Floats, sa: Floats, x: Floats) -> float:
-    f, phase, i = ia[p + 1], sa[ia[p + 2]], abs(x[ia[p + 9]])
+    f, phase = ia[p + 1], sa[ia[p + 2]]
+    i = abs(x[ia[p + 6 + 3 * int(fa[f + 9])]])
     if phase == REST or phase == LETTING_GO:
         return i - fa[f + 2]
     return fa[f + 3] - i
 
 
-def fire(ia: Ints, p: int, fa: Floats, sa: Floats, t: float) -> None:
+def fire(ia: Ints, p: int, fa: Floats, sa: Floats, x: Floats, t: float) -> None:
     f, s = ia[p + 1], ia[p + 2]
     phase = sa[s]
     if t < sa[s + 1]:  # the current crossed its threshold
@@ -124,4 +165,13 @@ def fire(ia: Ints, p: int, fa: Floats, sa: Floats, t: float) -> None:
         sa[side] = 1.0 - sa[side]
         sa[s + 4] += 1.0
     k = int(sa[s + 4])
-    sa[s + 1] = sa[s + 5] + fa[f + 10 + k] if k < int(fa[f + 9]) else math.inf
+    sa[s + 1] = sa[s + 5] + fa[f + 11 + k] if k < int(fa[f + 10]) else math.inf
+
+
+def finish(ia: Ints, p: int, fa: Floats, sa: Floats, t: float) -> None:
+    s = ia[p + 2]
+    if sa[s] == PULLING or sa[s] == HELD:
+        sa[s], sa[s + 2], sa[s + 3] = HELD, 1.0, 0.0
+    else:
+        sa[s], sa[s + 2], sa[s + 3] = REST, 0.0, 1.0
+    sa[s + 1], sa[s + 4] = math.inf, 1e9

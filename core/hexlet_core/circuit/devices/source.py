@@ -115,7 +115,7 @@ def value_at(fa: Floats, f: int, sa: Floats, s: int, t: float) -> float:
 
 
 def load_voltage(
-    ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, alpha: float, J: Floats, F: Floats, Q: Floats,
+    ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats,
     t: float, scale: float,
 ) -> int:  # fmt: skip
     f, s, a, b, k = ia[p + 1], ia[p + 2], ia[p + 4], ia[p + 5], ia[p + 6]
@@ -131,7 +131,7 @@ def load_voltage(
 
 
 def load_current(
-    ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, alpha: float, J: Floats, F: Floats, Q: Floats,
+    ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats,
     t: float, scale: float,
 ) -> int:  # fmt: skip
     f, s, a, b = ia[p + 1], ia[p + 2], ia[p + 4], ia[p + 5]
@@ -139,8 +139,9 @@ def load_current(
     return 0
 
 
-def next_time(ia: Ints, p: int, fa: Floats, sa: Floats, t: float) -> float:
-    f, s = ia[p + 1] + 1, ia[p + 2]
+def next_time(ia: Ints, p: int, f: int, fa: Floats, sa: Floats) -> float:
+    """The next corner of the shape whose numbers begin at `f` [s]."""
+    s = ia[p + 2]
     count, period, k = int(fa[f + 5]), fa[f + 4], int(sa[s])
     if k < count:
         return sa[s + 1] * period + fa[f + 6 + 2 * k]
@@ -149,8 +150,9 @@ def next_time(ia: Ints, p: int, fa: Floats, sa: Floats, t: float) -> float:
     return math.inf
 
 
-def fire(ia: Ints, p: int, fa: Floats, sa: Floats, t: float) -> None:
-    f, s = ia[p + 1] + 1, ia[p + 2]
+def fire(ia: Ints, p: int, f: int, fa: Floats, sa: Floats) -> None:
+    """Pass a corner."""
+    s = ia[p + 2]
     if int(sa[s]) < int(fa[f + 5]):
         sa[s] += 1.0
     else:

@@ -67,7 +67,7 @@ class Switch(Device):
         return [float(self.closed), 0.0]  # closed, toggles done
 
 
-def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, alpha: float, J: Floats, F: Floats, Q: Floats) -> int:
+def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats) -> int:
     f, s, a, b = ia[p + 1], ia[p + 2], ia[p + 4], ia[p + 5]
     g = fa[f] if sa[s] > 0.5 else fa[f + 1]
     stamp_conductance(J, a, b, g)
@@ -80,7 +80,7 @@ def next_time(ia: Ints, p: int, fa: Floats, sa: Floats, t: float) -> float:
     return fa[f + 3 + k] if k < int(fa[f + 2]) else math.inf
 
 
-def fire(ia: Ints, p: int, fa: Floats, sa: Floats, t: float) -> None:
+def fire(ia: Ints, p: int, fa: Floats, sa: Floats, x: Floats, t: float) -> None:
     s = ia[p + 2]
     sa[s] = 1.0 - sa[s]
     sa[s + 1] += 1.0

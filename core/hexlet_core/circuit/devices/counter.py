@@ -1,0 +1,102 @@
+"""Ripple counter: counts falling edges of its clock; tap n is the clock divided by 2ⁿ.
+
+Counting from zero, tap n first rises after 2ⁿ⁻¹ clocks. The clock input has hysteresis (30 % and 70 % of the
+supply), a high reset holds the count at zero. Each tap is the supply or ground behind an output resistance.
+All stages change at once: the ripple's delay is left out.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ...fields import Q
+from .base import Device, Floats, Ints, Node, flow, stamp_conductance
+
+LOW, HALF, HIGH = 0.3, 0.5, 0.7
+INPUT = 1e-9  # input conductance [S]
+
+
+class Counter(Device):
+    """`taps` names the node of each tap that is used, by its number."""
+
+    code = 19
+    terminals = ("vdd", "vss", "clk", "reset")
+    conducts = (("vdd", "vss"), ("clk", "vss"), ("reset", "vss"))
+
+    device: Literal["counter"] = "counter"
+    vdd: Node
+    vss: Node = "0"
+    clk: Node
+    reset: Node
+    taps: Annotated[dict[Annotated[int, Field(ge=1, le=24)], Node], Field(min_length=1, max_length=14)]
+    stages: Annotated[int, Field(ge=1, le=24)] = 14
+    start: Annotated[int, Field(ge=0, le=2**24)] = 0
+    r_out: Annotated[float, Q("Ω", 1.0, 1e5)] = 400.0
+    quiescent: Annotated[float, Q("A", 0.0, 0.1)] = 1e-6
+
+    def nodes(self) -> dict[str, str]:
+        return super().nodes() | {f"q{n}": node for n, node in self.taps.items()}
+
+    def pairs(self) -> tuple[tuple[str, str], ...]:
+        return (*self.conducts, *((f"q{n}", "vss") for n in self.taps))
+
+    def couples(self) -> list[tuple[int, ...]]:
+        taps = range(4, 4 + len(self.taps))
+        return [(0, 1), (2, 1), (3, 1), *((k, 0) for k in taps), *((k, 1) for k in taps)]
+
+    def numbers(self) -> list[float]:
+        return [
+            1.0 / self.r_out, self.quiescent, float(2**self.stages), float(len(self.taps)),
+            *(float(2 ** (n - 1)) for n in self.taps),
+        ]  # fmt: skip
+
+    def state(self) -> list[float]:
+        return [float(self.start % 2**self.stages), 0.0, 0.0]  # count, clock seen high, in reset
+
+    def watched(self) -> list[int]:
+        return [2, 3]
+
+
+def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats) -> int:
+    f, vdd, vss = ia[p + 1], ia[p + 4], ia[p + 5]
+    count = int(sa[ia[p + 2]])
+    for k in range(2):
+        pin = ia[p + 6 + k]
+        stamp_conductance(J, pin, vss, INPUT)
+        flow(F, pin, vss, INPUT * (x[pin] - x[vss]))
+    g = fa[f + 1]  # the quiescent current, as drawn at 1 V
+    stamp_conductance(J, vdd, vss, g)
+    flow(F, vdd, vss, g * (x[vdd] - x[vss]))
+    for k in range(int(fa[f + 3])):
+        tap = ia[p + 8 + k]
+        rail = vdd if (count // int(fa[f + 4 + k])) % 2 == 1 else vss
+        stamp_conductance(J, tap, rail, fa[f])
+        flow(F, tap, rail, fa[f] * (x[tap] - x[rail]))
+    return 0
+
+
+def watch(ia: Ints, p: int, fa: Floats, sa: Floats, x: Floats) -> float:
+    s, vss = ia[p + 2], x[ia[p + 5]]
+    supply, clk, reset = x[ia[p + 4]] - vss, x[ia[p + 6]] - vss, x[ia[p + 7]] - vss
+    if supply < 1.0:
+        return -1.0
+    if sa[s + 2] > 0.5:
+        return LOW * supply - reset
+    edge = LOW * supply - clk if sa[s + 1] > 0.5 else clk - HIGH * supply
+    return max(edge, reset - HALF * supply)
+
+
+def fire(ia: Ints, p: int, fa: Floats, sa: Floats, x: Floats, t: float) -> None:
+    f, s, vss = ia[p + 1], ia[p + 2], x[ia[p + 5]]
+    supply, clk, reset = x[ia[p + 4]] - vss, x[ia[p + 6]] - vss, x[ia[p + 7]] - vss
+    if sa[s + 2] > 0.5:
+        sa[s + 2] = 0.0
+        sa[s + 1] = 1.0 if clk > HALF * supply else 0.0
+    elif reset > HALF * supply:
+        sa[s], sa[s + 2] = 0.0, 1.0
+    elif sa[s + 1] > 0.5:
+        sa[s], sa[s + 1] = (sa[s] + 1.0) % fa[f + 2], 0.0
+    else:
+        sa[s + 1] = 1.0
