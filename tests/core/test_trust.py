@@ -75,7 +75,7 @@ class Invariants(unittest.TestCase):
                 continue
             with self.subTest(name):
                 alone = waves_of(circuit)
-                for waves in run(lambda c: waves_of(c), [circuit] * 4):
+                for waves in run(waves_of, [circuit] * 4):
                     np.testing.assert_array_equal(alone.unknowns, waves.unknowns)
                     np.testing.assert_array_equal(alone.time, waves.time)
 
