@@ -21,8 +21,9 @@ from hexlet_core.circuit.solve import transient
 from hexlet_core.design.circuit import netlist
 from hexlet_core.design.document import Design, Supply
 from hexlet_core.design.evaluate import evaluate
+from hexlet_core.rehearsal.events import SetPin
 from hexlet_core.rehearsal.rehearse import rehearse, waves_of
-from hexlet_core.rehearsal.script import Script, SetPin, schedule
+from hexlet_core.rehearsal.script import Script, schedule
 from hexlet_core.stages.contract import Corner
 from hexlet_core.stages.freewheel import Freewheel
 from hexlet_core.stages.logic_pin import LogicPin
@@ -51,7 +52,7 @@ def hand_written(rtol: float, max_step: float = np.inf) -> tuple[np.ndarray, np.
     """Coil current over time by Radau, restarted at each edge of the pin."""
     mosfet, rectifier = catalogue()["nmos-55v-5a-logic"], catalogue()["diode-1a-100v"]
     assert isinstance(mosfet, MosfetCard) and isinstance(rectifier, DiodeCard)
-    q, d = derive.n_mosfet(mosfet), derive.diode(rectifier)
+    q, d = derive.mosfet(mosfet), derive.diode(rectifier)
     v_t = thermal_voltage(25.0)
     n, s = q["slope"], 2 * q["slope"] * v_t
     r_coil, l_coil, supply = 96.0, 96.0 * 4.7e-3, 12.6

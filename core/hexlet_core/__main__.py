@@ -23,7 +23,7 @@ from .design.document import Design, read_design
 from .errors import DocumentError, HexletError, Problem
 from .fields import read_document, read_json
 from .formats.netlist import NetlistDocument, read_netlist, solve_document
-from .formats.tables import waves_csv
+from .formats.tables import answer_csv, waves_csv
 from .rehearsal.script import Script, presets
 from .stages.registry import KINDS, kind_name
 
@@ -75,14 +75,8 @@ def run(argv: list[str]) -> None:
         else:
             print(rehearse(design, script).model_dump_json(indent=1))
     elif args.command == "solve":
-        names, rows = solve_document(read_netlist(_read(args.file)))
-        if args.csv:
-            print(",".join(names))
-            print("\n".join(",".join(f"{v:.9g}" for v in row) for row in rows))
-        elif len(rows) == 1:
-            _print(dict(zip(names, rows[0], strict=True)))
-        else:
-            _print({n: [row[k] for row in rows] for k, n in enumerate(names)})
+        answer = solve_document(read_netlist(_read(args.file)))
+        print(answer_csv(answer) if args.csv else answer.model_dump_json(indent=1))
     elif args.command == "parts":
         _print([c.model_dump(mode="json") for c in catalogue().values()])
     elif args.command == "kinds":

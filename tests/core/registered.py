@@ -27,7 +27,7 @@ from hexlet_core.circuit.devices import (
 )
 from hexlet_core.circuit.netlist import Netlist
 
-NPN = derive.npn(catalogue()["npn-40v-200ma"])  # type: ignore[arg-type]
+NPN = derive.bipolar(catalogue()["npn-40v-200ma"])  # type: ignore[arg-type]
 RECTIFIER = derive.diode(catalogue()["diode-1a-100v"])  # type: ignore[arg-type]
 SIGNAL = derive.diode(catalogue()["diode-200ma-100v"])  # type: ignore[arg-type]
 COIL = {"resistance": 96.0, "inductance": 0.45, "pull_in": 9 / 96, "drop_out": 1.2 / 96}
@@ -106,7 +106,7 @@ def latch() -> Circuit:
 
 def pwm(stop: float = 0.1) -> Circuit:
     """A 555 at about 1.1 kHz with steering diodes into a MOSFET and a heater."""
-    mosfet = derive.n_mosfet(catalogue()["nmos-55v-30a"])  # type: ignore[arg-type]
+    mosfet = derive.mosfet(catalogue()["nmos-55v-30a"])  # type: ignore[arg-type]
     net = Netlist.of([
         VoltageSource(name="V", a="plus", b="0", value=12.6, resistance=0.05), r("RA", "plus", "dis", 1e3),
         Diode(name="D1", a="dis", k="up", **SIGNAL), r("P1", "up", "cap", 40e3), Diode(name="D2", a="down", k="dis", **SIGNAL),
@@ -146,7 +146,7 @@ def counter() -> Circuit:
     """A 555 astable clocks a ripple counter."""
     net = Netlist.of([
         v("V", "plus", 9.0), r("RA", "plus", "dis", 10e3), r("RB", "dis", "cap", 68e3), c("C", "cap", "0", 1e-8),
-        Timer(name="U", vcc="plus", trig="cap", thr="cap", dis="dis", reset="plus", out="clk", drop_high=0.0, r_high=50.0),
+        Timer(name="U", vcc="plus", trig="cap", thr="cap", dis="dis", reset="plus", out="clk", drop_high=0.0, r_high=50.0, push_pull=True),
         Counter(name="N", vdd="plus", clk="clk", reset="0", taps={1: "q1", 3: "q3"}), r("R1", "q1", "0", 1e5), r("R3", "q3", "0", 1e5),
     ])  # fmt: skip
     return Circuit(net, 0.02, from_rest=True)

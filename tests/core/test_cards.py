@@ -3,11 +3,38 @@
 import math
 import unittest
 
+import numpy as np
 from hexlet_core.cards import Drawer, catalogue, derive, read_card, resistor_cards
-from hexlet_core.cards.card import DiodeCard, MosfetCard, NpnCard, RelayCard, ResistorCard, ZenerCard
-from hexlet_core.circuit.devices import Bipolar, CurrentSource, Diode, Mosfet, VoltageSource
+from hexlet_core.cards.card import (
+    BipolarCard,
+    DiodeCard,
+    FieldEffectCard,
+    LampCard,
+    LedCard,
+    MotorCard,
+    NpnCard,
+    OptocouplerCard,
+    RelayCard,
+    ResistorCard,
+    ThyristorCard,
+    TimerCard,
+    ZenerCard,
+)
+from hexlet_core.circuit.devices import (
+    Bipolar,
+    CurrentSource,
+    Diode,
+    Lamp,
+    Mosfet,
+    Motor,
+    Optocoupler,
+    Resistor,
+    Thyristor,
+    Timer,
+    VoltageSource,
+)
 from hexlet_core.circuit.netlist import Netlist
-from hexlet_core.circuit.solve import Solution, operating_point
+from hexlet_core.circuit.solve import Solution, operating_point, transient
 from hexlet_core.errors import DocumentError
 
 
@@ -39,49 +66,166 @@ class GivesBack(unittest.TestCase):
             slope = (at(card.test_current + step) - at(card.test_current - step)) / (2 * step)
             self.assertAlmostEqual(slope, card.impedance, delta=card.impedance * 0.01)
 
-    def test_npn_saturation_and_gain(self) -> None:
+    def test_bipolar_saturation_and_gain(self) -> None:
+        for card in self.of(BipolarCard):
+            sign = 1.0 if card.kind == "npn" else -1.0
+            q = Bipolar(name="Q", c="x", b="b", e="0", **derive.bipolar(card))
+            sat = fed(sign * card.sat_collector, q, CurrentSource(name="IB", a="0", b="b", value=sign * card.sat_base))
+            self.assertAlmostEqual(sat["x"], sign * card.v_ce_sat, delta=0.01, msg=card.id)
+            self.assertAlmostEqual(sat["b"], sign * card.v_be_sat, delta=0.01, msg=card.id)
+            points = [("min", card.gain_min, card.gain_at), ("typ", card.gain, card.gain_at), ("max", card.gain_max, card.gain_at)]
+            if card.gain_far:
+                points.append(("typ", card.gain_far.gain, card.gain_far.current))
+            for spread, gain, at in points:
+                q = Bipolar(name="Q", c="x", b="b", e="0", **derive.bipolar(card, spread=spread))  # type: ignore[arg-type]
+                i_b, v_ce = at / gain, 1.5 + at * q.r_c
+                supply = VoltageSource(name="VC", a="x", b="0", value=sign * v_ce)
+                active = operating_point(Netlist.of([supply, q, CurrentSource(name="IB", a="0", b="b", value=sign * i_b)]))
+                self.assertAlmostEqual(sign * active.current("Q", "c") / i_b, gain, delta=gain * 0.03, msg=f"{card.id} {spread}")
+
+    def test_base_emitter_breakdown(self) -> None:
+        """At the rated reverse voltage a few microamperes flow, a volt beyond it the junction has broken down."""
         for card in self.of(NpnCard):
-            q = Bipolar(name="Q", c="x", b="b", e="0", **derive.npn(card))
-            sat = fed(card.sat_collector, q, CurrentSource(name="IB", a="0", b="b", value=card.sat_base))
-            self.assertAlmostEqual(sat["x"], card.v_ce_sat, delta=0.01)
-            self.assertAlmostEqual(sat["b"], card.v_be_sat, delta=0.01)
-            for spread, gain in (("min", card.gain_min), ("typ", card.gain), ("max", card.gain_max)):
-                q = Bipolar(name="Q", c="x", b="b", e="0", **derive.npn(card, spread=spread))
-                i_b = card.gain_at / gain
-                v_ce = 1.5 + card.gain_at * q.r_c
-                active = operating_point(
-                    Netlist.of([VoltageSource(name="VC", a="x", b="0", value=v_ce), q, CurrentSource(name="IB", a="0", b="b", value=i_b)])
-                )
-                self.assertAlmostEqual(active.current("Q", "c") / i_b, gain, delta=gain * 0.03)
+            q = Bipolar(name="Q", c="0", b="b", e="x", **derive.bipolar(card))
+            self.assertAlmostEqual(fed(1e-5, q, Resistor(name="R", a="b", b="0", resistance=1.0))["x"], card.v_ebo, delta=0.05)
 
     def test_mosfet_resistance_and_threshold(self) -> None:
-        for card in self.of(MosfetCard):
-            q = Mosfet(name="Q", g="g", d="x", s="0", **derive.n_mosfet(card))
+        for card in self.of(FieldEffectCard):
+            sign = 1.0 if card.kind == "n_mosfet" else -1.0
+            q = Mosfet(name="Q", g="g", d="x", s="0", **derive.mosfet(card))
             for point in (card.on[0], card.on[-1]):
-                v = fed(point.current, q, VoltageSource(name="VG", a="g", b="0", value=point.v_gs))["x"]
+                v = sign * fed(sign * point.current, q, VoltageSource(name="VG", a="g", b="0", value=sign * point.v_gs))["x"]
                 self.assertAlmostEqual(v / point.current, point.resistance, delta=point.resistance * 0.01, msg=card.id)
-            tied = Mosfet(name="Q", g="x", d="x", s="0", **derive.n_mosfet(card))
-            self.assertAlmostEqual(fed(card.threshold_current, tied)["x"], card.threshold, delta=5e-3)
+            tied = Mosfet(name="Q", g="x", d="x", s="0", **derive.mosfet(card))
+            self.assertAlmostEqual(sign * fed(sign * card.threshold_current, tied)["x"], card.threshold, delta=5e-3)
+
+    def test_led(self) -> None:
+        for card in self.of(LedCard):
+            v = fed(card.forward.current, Diode(name="D", a="x", k="0", **derive.led(card)))["x"]
+            self.assertAlmostEqual(v, card.forward.voltage, delta=1e-3, msg=card.id)
+
+    def test_zener_drift(self) -> None:
+        """5.1 V does not drift; above it the voltage rises with temperature."""
+        for card in self.of(ZenerCard):
+            drift = (derive.zener(card, 75.0)["breakdown"] - derive.zener(card)["breakdown"]) / 50 / card.voltage
+            self.assertAlmostEqual(drift, 9e-4 * (1 - 5.1 / card.voltage), places=9)
+
+    def test_thyristor_holding_gate_and_on_voltage(self) -> None:
+        """As a datasheet measures: current lowered until it lets go; gate current raised until it fires; drop at the rated current."""
+        for card in self.of(ThyristorCard):
+            q = Thyristor(name="T", a="x", k="0", g="g", **derive.thyristor(card))
+            on = operating_point(Netlist.of([CurrentSource(name="I", a="0", b="x", value=card.on.current), q]), guess={"x": 1.0, "g": 0.8})
+            self.assertAlmostEqual(on["x"], card.on.voltage, delta=0.08)
+            lowered = VoltageSource(name="V", a="p", b="0", points=[(0.0, 12.0), (0.05, 12.0), (1.0, 0.0)])
+            kick = CurrentSource(
+                name="IG",
+                a="0",
+                b="g",
+                points=[(0.0, 0.0), (1e-3, 0.0), (1e-3, 3 * card.gate_current), (0.04, 3 * card.gate_current), (0.04, 0.0)],
+            )
+            waves = transient(Netlist.of([lowered, Resistor(name="R", a="p", b="x", resistance=1e3), q, kick]), 1.0, h_max=1e-3)
+            i = -waves["i(V)"]
+            lets_go = waves.time[int(np.argmax((waves.time > 0.05) & (waves["x"] > 1.2)))]
+            self.assertAlmostEqual(float(np.interp(lets_go - 3e-3, waves.time, i)), card.holding, delta=0.15 * card.holding)
+            ramp = CurrentSource(name="IG", a="0", b="g", points=[(0.0, 0.0), (1.0, 3 * card.gate_current)])
+            fired = transient(
+                Netlist.of(
+                    [VoltageSource(name="V", a="p", b="0", value=12.0), Resistor(name="R", a="p", b="x", resistance=100.0), q, ramp]
+                ),
+                1.0,
+                h_max=1e-2,
+            )
+            at = float(fired.time[int(np.argmax(fired["x"] < 6.0))]) * 3 * card.gate_current
+            self.assertAlmostEqual(at, card.gate_current, delta=0.2 * card.gate_current)
+
+    def test_optocoupler(self) -> None:
+        for card in self.of(OptocouplerCard):
+            q = Optocoupler(name="O", a="a", k="0", c="c", e="0", **derive.optocoupler(card))
+            point = operating_point(
+                Netlist.of(
+                    [CurrentSource(name="I", a="0", b="a", value=card.transfer_at), VoltageSource(name="V", a="c", b="0", value=5.0), q]
+                )
+            )
+            self.assertAlmostEqual(point.current("O", "c") / card.transfer_at, card.transfer, delta=0.02 * card.transfer)
+            sat = operating_point(
+                Netlist.of(
+                    [
+                        CurrentSource(name="I", a="0", b="a", value=card.saturation_led),
+                        CurrentSource(name="L", a="0", b="c", value=card.saturation.current),
+                        q,
+                    ]
+                )
+            )
+            self.assertAlmostEqual(sat["c"], card.saturation.voltage, delta=0.02)
+            led = operating_point(
+                Netlist.of(
+                    [CurrentSource(name="I", a="0", b="a", value=card.led.current), VoltageSource(name="V", a="c", b="0", value=5.0), q]
+                )
+            )
+            self.assertAlmostEqual(led["a"], card.led.voltage, delta=5e-3)
+
+    def test_lamp_hot_and_cold(self) -> None:
+        for card in self.of(LampCard):
+            q = Lamp(name="L", a="x", b="0", **derive.lamp(card))
+            hot = operating_point(Netlist.of([VoltageSource(name="V", a="x", b="0", value=card.volts), q]))
+            self.assertAlmostEqual(hot.current("L", "a") * card.volts, card.watts, delta=0.01 * card.watts)
+            cold = operating_point(Netlist.of([VoltageSource(name="V", a="x", b="0", value=1e-3), q]))
+            self.assertAlmostEqual(1e-3 / cold.current("L", "a"), card.cold or 0.1 * card.volts**2 / card.watts, delta=1e-3)
+
+    def test_motor_running_and_stalled(self) -> None:
+        for card in self.of(MotorCard):
+            for locked, amps in ((False, card.running), (True, card.stall)):
+                q = Motor(name="M", a="x", b="0", locked=locked, **derive.motor(card))
+                point = operating_point(Netlist.of([VoltageSource(name="V", a="x", b="0", value=card.volts), q]))
+                self.assertAlmostEqual(point["i(M)"], amps, delta=0.01 * amps)
+
+    def test_timer_outputs_and_thresholds(self) -> None:
+        for card in self.of(TimerCard):
+
+            def chip(trig: float, load: float, card: TimerCard = card) -> Solution:
+                return operating_point(Netlist.of([
+                    VoltageSource(name="V", a="p", b="0", value=10.0), VoltageSource(name="VT", a="t", b="0", value=trig), CurrentSource(name="IL", a="out", b="0", value=load),
+                    CurrentSource(name="ID", a="0", b="d", value=card.discharge.current if trig > 5 else 0.0), Resistor(name="RD", a="d", b="0", resistance=1e6),
+                    Timer(name="U", vcc="p", trig="t", thr="t", dis="d", reset="p", out="out", ctrl="c", **derive.timer(card)),
+                ]))  # fmt: skip
+
+            for point in card.high:
+                self.assertAlmostEqual(10.0 - chip(1.0, point.current)["out"], point.drop, delta=0.02, msg=card.id)
+            low = chip(9.0, -card.low.current)
+            self.assertAlmostEqual(low["out"], card.low.drop, delta=1e-3)
+            self.assertAlmostEqual(low["d"], card.discharge.drop, delta=2e-3)
+            self.assertAlmostEqual(low["c"], 20 / 3, delta=1e-3)
+
+    def test_every_card_has_a_model_that_takes_it(self) -> None:
+        for card in catalogue().values():
+            device, rule = derive.RULES[card.kind]
+            self.assertTrue(set(rule(card)) <= set(device.model_fields), card.id)
 
     def test_mosfet_spread_and_heat_move_the_threshold(self) -> None:
-        card = self.of(MosfetCard)[0]
-        typical, weak = derive.n_mosfet(card)["v_th"], derive.n_mosfet(card, spread="min")["v_th"]
+        card = self.of(FieldEffectCard)[0]
+        typical, weak = derive.mosfet(card)["v_th"], derive.mosfet(card, spread="min")["v_th"]
         self.assertAlmostEqual(typical - weak, card.threshold - card.threshold_min)
-        self.assertAlmostEqual(derive.n_mosfet(card, 75.0)["v_th"] - typical, -0.1)
+        self.assertAlmostEqual(derive.mosfet(card, 75.0)["v_th"] - typical, -0.1)
 
     def test_mosfet_miller_charge(self) -> None:
         """Qgd: the gate-drain charge that passes while the drain falls from half its rating to 0 at the plateau."""
-        for card in self.of(MosfetCard):
-            q = Mosfet(name="Q", g="g", d="x", s="0", **derive.n_mosfet(card))
+        for card in self.of(FieldEffectCard):
+            q = Mosfet(name="Q", g="g", d="x", s="0", **derive.mosfet(card))
             plateau = card.threshold + 0.5
 
-            def held(drain: float, q: Mosfet = q, plateau: float = plateau) -> float:
+            def held(
+                drain: float, q: Mosfet = q, plateau: float = plateau, sign: float = 1.0 if card.kind == "n_mosfet" else -1.0
+            ) -> float:
                 point = operating_point(
                     Netlist.of(
-                        [VoltageSource(name="G", a="g", b="0", value=plateau), VoltageSource(name="D", a="x", b="0", value=drain), q]
+                        [
+                            VoltageSource(name="G", a="g", b="0", value=sign * plateau),
+                            VoltageSource(name="D", a="x", b="0", value=sign * drain),
+                            q,
+                        ]
                     )
                 )
-                return float(point.waves.charge("Q", "g")[0])
+                return sign * float(point.waves.charge("Q", "g")[0])
 
             self.assertAlmostEqual(held(0.0) - held(card.v_ds / 2), card.q_gd, delta=card.q_gd * 0.01)
 
@@ -123,7 +267,7 @@ class Cards(unittest.TestCase):
 
     def test_promises_hold_from_their_gate_voltage_up(self) -> None:
         card = catalogue()["nmos-55v-5a-logic"]
-        assert isinstance(card, MosfetCard)
+        assert isinstance(card, FieldEffectCard)
         self.assertIsNone(card.promised_on(2.4))
         self.assertEqual(getattr(card.promised_on(3.3), "resistance", None), 0.06)
         self.assertEqual(getattr(card.promised_on(5.0), "resistance", None), 0.045)

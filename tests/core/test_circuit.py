@@ -288,7 +288,7 @@ class Invariants(unittest.TestCase):
             PinStep(time=5e-3, level=3.3, resistance=25.0),
             PinStep(time=3e-2, level=0.0, resistance=25.0),
         ]
-        mosfet = derive.n_mosfet(catalogue()["nmos-55v-5a-logic"])  # type: ignore[arg-type]
+        mosfet = derive.mosfet(catalogue()["nmos-55v-5a-logic"])  # type: ignore[arg-type]
         diode = derive.diode(catalogue()["diode-1a-100v"])  # type: ignore[arg-type]
         return Netlist.of([
             VoltageSource(name="V", a="plus", b="0", value=12.6, resistance=0.05), Pin(name="P", out="p", steps=steps),

@@ -13,8 +13,9 @@ from hexlet_core.errors import DocumentError, EntryError, HexletError
 from hexlet_core.fields import Q, read_json
 from hexlet_core.prove.expect import expectations, judged
 from hexlet_core.prove.progress import Taken, progress
+from hexlet_core.rehearsal.events import SetPin, SetSupply
 from hexlet_core.rehearsal.rehearse import rehearse, thin
-from hexlet_core.rehearsal.script import Script, SetPin, SetSupply, presets, schedule
+from hexlet_core.rehearsal.script import Script, presets, schedule
 from hexlet_core.stages.drawing import Pen
 from hexlet_core.stages.resistive import Resistive
 from hypothesis import given

@@ -120,7 +120,7 @@ class Gates(unittest.TestCase):
         card = catalogue()["nmos-55v-5a-logic"]
 
         def ohms(celsius: float) -> float:
-            q = Mosfet(name="Q", g="g", d="d", s="0", **derive.n_mosfet(card, celsius))  # type: ignore[arg-type]
+            q = Mosfet(name="Q", g="g", d="d", s="0", **derive.mosfet(card, celsius))  # type: ignore[arg-type]
             return (
                 operating_point(
                     Netlist.of(
@@ -177,7 +177,7 @@ class Others(unittest.TestCase):
         def net(points: list[tuple[float, float]], value: float) -> Netlist:
             return Netlist.of([
                 VoltageSource(name="V", a="plus", b="0", value=value, points=points), Resistor(name="RB", a="plus", b="b", resistance=10e3),
-                Resistor(name="RC", a="plus", b="c", resistance=470.0), Bipolar(name="Q", c="c", b="b", e="0", **derive.npn(card)),  # type: ignore[arg-type]
+                Resistor(name="RC", a="plus", b="c", resistance=470.0), Bipolar(name="Q", c="c", b="b", e="0", **derive.bipolar(card)),  # type: ignore[arg-type]
             ])  # fmt: skip
 
         ramped = transient(net([(0.0, 0.0), (1e-3, 12.0)], 0.0), 3e-3)

@@ -11,8 +11,9 @@ from hexlet_core.design.circuit import drawing, netlist, views
 from hexlet_core.design.document import Design, changed
 from hexlet_core.design.evaluate import evaluate, verdicts_of
 from hexlet_core.prove.expect import expectations
+from hexlet_core.rehearsal.events import SetPin
 from hexlet_core.rehearsal.rehearse import waves_of
-from hexlet_core.rehearsal.script import Script, SetPin
+from hexlet_core.rehearsal.script import Script
 from hexlet_core.stages.contract import Corner, Schedule
 from hexlet_core.stages.drawing import connections, drawn_part
 from hexlet_core.stages.findings import share, worst_of

@@ -80,8 +80,17 @@ class ZenerCard(Card):
     capacitance: Farad = 1e-10
 
 
-class NpnCard(Card):
-    kind: Literal["npn"] = "npn"
+class GainPoint(Document):
+    """A current gain at a collector current [A]."""
+
+    current: Amp
+    gain: Gain
+
+
+class BipolarCard(Card):
+    """What NPN and PNP share; voltages and currents without their signs. `gain_far` is the typical gain at a high current."""
+
+    kind: Literal["npn", "pnp"]
     v_ceo: Volt
     v_ebo: Volt = 5.0
     current: Amp
@@ -90,6 +99,7 @@ class NpnCard(Card):
     gain: Gain
     gain_max: Gain
     gain_at: Amp
+    gain_far: GainPoint | None = None
     v_ce_sat: Annotated[float, Q("V", 0.02, 5.0)]
     v_be_sat: Annotated[float, Q("V", 0.4, 2.0)]
     v_be_min: Annotated[float, Q("V", 0.3, 1.0)] = 0.6
@@ -101,14 +111,24 @@ class NpnCard(Card):
     t_j_max: Annotated[float, Q("°C", 60.0, 250.0)] = 150.0
 
     @model_validator(mode="after")
-    def _possible(self) -> NpnCard:
+    def _possible(self) -> BipolarCard:
         if not self.gain_min <= self.gain <= self.gain_max:
             raise ValueError("The gain must rise from minimum over typical to maximum. Check the three numbers.")
         if self.v_ce_sat >= self.v_be_sat:
             raise ValueError("A saturated transistor has less voltage across it than at its base. Check VCE(sat) and VBE(sat).")
         if self.sat_collector / self.sat_base >= self.gain:
             raise ValueError("VCE(sat) is given where this gain would not saturate. Check the two test currents.")
+        if self.gain_far and (self.gain_far.gain >= self.gain or self.gain_far.current <= self.gain_at):
+            raise ValueError("At a higher current the gain is lower. Check the far gain and its current.")
         return self
+
+
+class NpnCard(BipolarCard):
+    kind: Literal["npn"] = "npn"
+
+
+class PnpCard(BipolarCard):
+    kind: Literal["pnp"] = "pnp"
 
 
 class OnPoint(Document):
@@ -119,8 +139,10 @@ class OnPoint(Document):
     current: Amp
 
 
-class MosfetCard(Card):
-    kind: Literal["n_mosfet"] = "n_mosfet"
+class FieldEffectCard(Card):
+    """What N- and P-channel share; voltages and currents without their signs."""
+
+    kind: Literal["n_mosfet", "p_mosfet"]
     v_ds: Volt
     v_gs_max: Volt = 20.0
     threshold_min: Annotated[float, Q("V", 0.2, 10.0)]
@@ -143,7 +165,7 @@ class MosfetCard(Card):
     t_j_max: Annotated[float, Q("°C", 60.0, 250.0)] = 150.0
 
     @model_validator(mode="after")
-    def _possible(self) -> MosfetCard:
+    def _possible(self) -> FieldEffectCard:
         if not self.threshold_min <= self.threshold <= self.threshold_max:
             raise ValueError("The threshold must rise from minimum over typical to maximum. Check the three numbers.")
         points = sorted(self.on, key=lambda p: p.v_gs)
@@ -164,6 +186,14 @@ class MosfetCard(Card):
         """The best promise that holds at a gate voltage, or None below the lowest."""
         reached = [p for p in self.on if p.v_gs <= v_gs * (1 + 1e-9)]
         return max(reached, key=lambda p: p.v_gs) if reached else None
+
+
+class MosfetCard(FieldEffectCard):
+    kind: Literal["n_mosfet"] = "n_mosfet"
+
+
+class PMosfetCard(FieldEffectCard):
+    kind: Literal["p_mosfet"] = "p_mosfet"
 
 
 class ContactRating(Document):
@@ -191,5 +221,143 @@ class RelayCard(Card):
     ratings: dict[Literal["resistive", "motor", "lamp", "signal"], ContactRating]
 
 
-AnyCard = Annotated[ResistorCard | CapacitorCard | DiodeCard | ZenerCard | NpnCard | MosfetCard | RelayCard, Field(discriminator="kind")]
+class PotentiometerCard(Card):
+    kind: Literal["potentiometer"] = "potentiometer"
+    value: Ohm
+    tolerance: Share = 0.2
+    end_resistance: Ohm = 2.0
+    turns: Annotated[int, Field(ge=1, le=40)] = 1
+    power: Watt = 0.1
+
+
+class LedCard(Card):
+    kind: Literal["led"] = "led"
+    colour: Annotated[str, StringConstraints(max_length=20)]
+    forward: ForwardPoint
+    current: Amp
+    reverse: Volt = 5.0
+
+
+class ThyristorCard(Card):
+    kind: Literal["thyristor"] = "thyristor"
+    voltage: Volt
+    current: Amp
+    gate_current: Amp
+    gate_voltage: Annotated[float, Q("V", 0.3, 3.0)] = 0.7
+    holding: Amp
+    on: ForwardPoint
+
+    @model_validator(mode="after")
+    def _possible(self) -> ThyristorCard:
+        if self.holding <= 1.2 * self.gate_current:
+            raise ValueError("The holding current must be well above the gate current. Check the two.")
+        return self
+
+
+class OptocouplerCard(Card):
+    kind: Literal["optocoupler"] = "optocoupler"
+    led: ForwardPoint
+    led_current: Amp
+    transfer_min: Annotated[float, Q("", 0.01, 100.0)]
+    transfer: Annotated[float, Q("", 0.01, 100.0)]
+    transfer_max: Annotated[float, Q("", 0.01, 100.0)]
+    transfer_at: Amp
+    saturation: ForwardPoint
+    saturation_led: Amp
+    speed: Annotated[float, Q("s", 1e-9, 1e-3)] = 4e-6
+    v_ceo: Volt = 35.0
+    isolation: Volt = 2500.0
+
+
+class LampCard(Card):
+    kind: Literal["lamp"] = "lamp"
+    volts: Volt
+    watts: Watt
+    cold: Annotated[float, Q("Ω", 1e-3, 1e5)] | None = None  # a tenth of the hot resistance when left out
+
+    @model_validator(mode="after")
+    def _possible(self) -> LampCard:
+        if self.cold is not None and self.cold > 0.5 * self.volts**2 / self.watts:
+            raise ValueError("A cold filament has far less resistance than a hot one. Check the cold resistance.")
+        return self
+
+
+class MotorCard(Card):
+    kind: Literal["motor"] = "motor"
+    volts: Volt
+    running: Amp
+    stall: Amp
+    inductance: Annotated[float, Q("H", 1e-7, 10.0)] = 1e-3
+    spin_up: Annotated[float, Q("s", 1e-4, 100.0)] = 0.1
+
+
+class ModuleCard(Card):
+    kind: Literal["module"] = "module"
+    volts: Volt
+    current: Amp
+    capacitance: Farad = 1e-4
+    starts: Volt
+    stops: Volt
+
+
+class BuzzerCard(Card):
+    kind: Literal["buzzer"] = "buzzer"
+    volts: Volt
+    current: Amp
+    sounds: Volt
+
+
+class DropPoint(Document):
+    """A voltage lost [V] at an output current [A]."""
+
+    current: Annotated[float, Q("A", 0.0, 10.0)]
+    drop: Annotated[float, Q("V", 0.0, 10.0)]
+
+
+class TimerCard(Card):
+    kind: Literal["timer"] = "timer"
+    cmos: bool = False
+    supply_min: Volt
+    supply_max: Volt
+    high: Annotated[tuple[DropPoint, DropPoint], Field()]
+    low: DropPoint
+    discharge: DropPoint
+    output: Amp
+    threshold_tolerance: Share = 0.02
+    threshold_bias: Annotated[float, Q("A", 0.0, 1e-4)] = 1e-7
+    trigger_bias: Annotated[float, Q("A", 0.0, 1e-4)] = 5e-7
+    quiescent: Amp
+    spike: Annotated[float, Q("A", 0.0, 2.0)] = 0.0
+    shortest_pulse: Annotated[float, Q("s", 0.0, 1e-3)] = 1e-7
+
+
+class CounterCard(Card):
+    kind: Literal["counter"] = "counter"
+    supply_min: Volt
+    supply_max: Volt
+    stages: Annotated[int, Field(ge=1, le=24)]
+    taps: tuple[int, ...]
+    output: DropPoint
+    quiescent: Amp = 1e-6
+
+
+class ComparatorCard(Card):
+    kind: Literal["comparator"] = "comparator"
+    open_collector: bool = False
+    supply_min: Volt
+    supply_max: Volt
+    drop_high: DropPoint
+    drop_low: DropPoint
+    offset: Annotated[float, Q("V", 0.0, 0.1)] = 3e-3
+    gain: Annotated[float, Q("", 10.0, 1e7)] = 1e5
+    bias: Annotated[float, Q("A", 0.0, 1e-4)] = 5e-8
+    response: Annotated[float, Q("s", 1e-9, 1e-3)] = 1e-6
+    quiescent: Amp = 1e-3
+
+
+AnyCard = Annotated[
+    ResistorCard | CapacitorCard | PotentiometerCard | DiodeCard | ZenerCard | LedCard | NpnCard | PnpCard | MosfetCard | PMosfetCard
+    | ThyristorCard | OptocouplerCard | RelayCard | LampCard | MotorCard | ModuleCard | BuzzerCard | TimerCard | CounterCard | ComparatorCard,
+    Field(discriminator="kind"),
+]  # fmt: skip
 CARD_ADAPTER: TypeAdapter[AnyCard] = TypeAdapter(AnyCard)

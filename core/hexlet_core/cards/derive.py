@@ -11,13 +11,33 @@ from __future__ import annotations
 
 import math
 from functools import cache
-from typing import Literal
+from typing import Any, Literal
 
 from scipy.optimize import brentq
 
 from ..circuit import devices as d
 from ..circuit.devices.base import log1p_exp, thermal_voltage
-from .card import DiodeCard, ForwardPoint, MosfetCard, NpnCard, RelayCard, ZenerCard
+from .card import (
+    BipolarCard,
+    BuzzerCard,
+    CapacitorCard,
+    ComparatorCard,
+    CounterCard,
+    DiodeCard,
+    FieldEffectCard,
+    ForwardPoint,
+    LampCard,
+    LedCard,
+    ModuleCard,
+    MotorCard,
+    OptocouplerCard,
+    PotentiometerCard,
+    RelayCard,
+    ResistorCard,
+    ThyristorCard,
+    TimerCard,
+    ZenerCard,
+)
 
 Spread = Literal["min", "typ", "max"]
 Kelvin25 = 25.0
@@ -29,7 +49,8 @@ SILICON_IDEALITY, SCHOTTKY_IDEALITY = 1.8, 1.05
 BETA_REVERSE = 3.0
 EARLY_VOLTAGE = 80.0
 MOSFET_SLOPE = 1.4
-Params = dict[str, float]
+ZENER_DRIFT, NO_DRIFT = 9e-4, 5.1  # a zener drifts by this much a kelvin for each volt above the one that does not [1/K, V]
+Params = dict[str, Any]
 
 
 def copper(resistance: float, celsius: float, measured_at: float = Kelvin25) -> float:
@@ -68,34 +89,51 @@ def diode(card: DiodeCard, celsius: float = Kelvin25) -> Params:
 @cache
 def zener(card: ZenerCard, celsius: float = Kelvin25, spread: Spread = "typ") -> Params:
     """V_Z at the test current exactly, with the card's impedance there (slope V_B = Z·I)."""
-    voltage = card.voltage * {"min": 1 - card.tolerance, "typ": 1.0, "max": 1 + card.tolerance}[spread]
+    drift = ZENER_DRIFT * (card.voltage - NO_DRIFT) * (celsius - Kelvin25)
+    voltage = card.voltage * {"min": 1 - card.tolerance, "typ": 1.0, "max": 1 + card.tolerance}[spread] + drift
     return _forward((card.forward,), 1.1, celsius) | {
         "breakdown": voltage,
         "breakdown_current": card.test_current,
         "breakdown_slope": card.impedance * card.test_current,
         "capacitance": card.capacitance,
+        "spread": {"breakdown": (voltage * (1 - card.tolerance), voltage * (1 + card.tolerance))},
     }
 
 
-@cache
-def npn(card: NpnCard, celsius: float = Kelvin25, spread: Spread = "typ") -> Params:
-    """β_F from the gain, I_S from VBE(sat), R_C from VCE(sat), both at their test currents.
+def _knee(card: BipolarCard) -> float:
+    """I_K from the gains at two currents: β = β_F/(1 + i_c/I_K)."""
+    if card.gain_far is None:
+        return 1e6
+    ratio = card.gain / card.gain_far.gain
+    return max((card.gain_far.current - ratio * card.gain_at) / (ratio - 1.0), card.gain_at)
 
-    In saturation i_c = i_cc − i_ec(1 + 1/β_R) and i_b = i_cc/β_F + i_ec/β_R fix i_cc and i_ec; then
+
+@cache
+def bipolar(card: BipolarCard, celsius: float = Kelvin25, spread: Spread = "typ") -> Params:
+    """β_F from the gain, I_K from its fall, I_S from VBE(sat), R_C from VCE(sat), each at its test currents.
+
+    In saturation i_c = (i_cc − i_ec)·h − i_ec/β_R and i_b = i_cc/β_F + i_ec/β_R fix i_cc and i_ec; then
     VBE = V_T·ln(i_cc/I_S), and what VCE(sat) exceeds V_T·ln(i_cc/i_ec) is R_C·i_c. The gain was measured
     near V_CE = 1 V, where the Early effect is under 1 %.
     """
-    gain = {"min": card.gain_min, "typ": card.gain, "max": card.gain_max}[spread]
+    i_k = _knee(card)
+    beta = {g: v * (1 + card.gain_at / i_k) for g, v in (("min", card.gain_min), ("typ", card.gain), ("max", card.gain_max))}
     v_t = thermal_voltage(Kelvin25)
     i_c, i_b = card.sat_collector, card.sat_base
-    i_ec = (i_b - i_c / card.gain) / ((1 + 1 / BETA_REVERSE) / card.gain + 1 / BETA_REVERSE)
-    i_cc = i_c + i_ec * (1 + 1 / BETA_REVERSE)
+
+    def collector(i_cc: float) -> float:
+        i_ec = BETA_REVERSE * (i_b - i_cc / beta["typ"])
+        return (i_cc - i_ec) * 2 / (1 + math.sqrt(1 + 4 * i_cc / i_k)) - i_ec / BETA_REVERSE - i_c
+
+    i_cc = float(brentq(collector, 0.0, beta["typ"] * i_b * (1 - 1e-12)))
+    i_ec = BETA_REVERSE * (i_b - i_cc / beta["typ"])
     r_c = max((card.v_ce_sat - v_t * math.log(i_cc / i_ec)) / i_c, 1e-3)
     hot = thermal_voltage(celsius)
     i_s = i_cc / math.exp((card.v_be_sat + JUNCTION_DRIFT * (celsius - Kelvin25)) / hot)
     return {
-        "i_s": i_s, "beta_f": gain, "beta_r": BETA_REVERSE, "early": EARLY_VOLTAGE, "r_c": r_c,
-        "breakdown": card.v_ceo, "temperature": celsius,
+        "i_s": i_s, "beta_f": beta[spread], "beta_r": BETA_REVERSE, "early": EARLY_VOLTAGE, "i_k": i_k, "r_c": r_c,
+        "breakdown": card.v_ceo, "reverse_breakdown": card.v_ebo, "temperature": celsius, "polarity": card.kind,
+        "spread": {"beta_f": (beta["min"], beta["max"])},
     }  # fmt: skip
 
 
@@ -107,7 +145,7 @@ def _square(v: float, v_ds: float, beta: float, theta: float, v_t: float) -> flo
 
 
 @cache
-def _channel(card: MosfetCard) -> tuple[float, float, float]:
+def _channel(card: FieldEffectCard) -> tuple[float, float, float]:
     """β, V_th and θ at 25 °C from the typical threshold and the on-resistance at the outermost gate voltages.
 
     With one point, a fifth of it is taken as the part the gate does not govern.
@@ -141,7 +179,7 @@ def _channel(card: MosfetCard) -> tuple[float, float, float]:
 
 
 @cache
-def n_mosfet(card: MosfetCard, celsius: float = Kelvin25, spread: Spread = "typ") -> Params:
+def mosfet(card: FieldEffectCard, celsius: float = Kelvin25, spread: Spread = "typ") -> Params:
     """Channel by `_channel`; capacitances from Ciss, Crss, Coss; the Miller charge from Qgd.
 
     Charge passed while the drain falls from half its rating to zero with the gate at the plateau is Qgd;
@@ -163,12 +201,15 @@ def n_mosfet(card: MosfetCard, celsius: float = Kelvin25, spread: Spread = "typ"
         "slope": MOSFET_SLOPE, "c_gs": card.c_iss - card.c_rss, "c_gd_low": card.c_rss, "c_gd_high": c_high,
         "c_ds": card.c_oss - card.c_rss, "v_gd_scale": a, "i_s": body["i_s"], "ideality": body["ideality"],
         "breakdown": card.v_ds, "gate_leakage": min(card.v_gs_max / card.gate_leakage, 1e15), "temperature": celsius,
+        "polarity": card.kind[0], "gate_limit": card.v_gs_max,
+        "spread": {"v_th": tuple(v_th + t - card.threshold + THRESHOLD_DRIFT * (celsius - Kelvin25) for t in (card.threshold_min, card.threshold_max))},
     }  # fmt: skip
 
 
 def relay(card: RelayCard) -> Params:
     """Pull-in and must-release as coil currents at 25 °C; L from the time constant."""
     return {
+        "resistance": card.coil,
         "inductance": card.time_constant * card.coil,
         "pull_in": card.pull_in * card.rated / card.coil,
         "drop_out": card.must_release * card.rated / card.coil,
@@ -178,5 +219,125 @@ def relay(card: RelayCard) -> Params:
     }
 
 
-DEVICE = {"diode": d.Diode, "zener": d.Diode, "npn": d.Bipolar, "n_mosfet": d.Mosfet, "relay": d.Relay}
-RULES = {"diode": diode, "zener": zener, "npn": npn, "n_mosfet": n_mosfet, "relay": relay}
+def resistor(card: ResistorCard) -> Params:
+    """Value and tolerance as on the card."""
+    return {"resistance": card.value, "tolerance": card.tolerance}
+
+
+def capacitor(card: CapacitorCard) -> Params:
+    """An electrolytic leaks a tenth of max(3 µA, 0.01·C·V) at its rated voltage."""
+    leak = max(3e-6, 0.01 * card.value * card.voltage) / 10 if card.dielectric in ("electrolytic", "tantalum") else 0.0
+    return {
+        "capacitance": card.value, "tolerance": card.tolerance, "esr": card.esr or 0.0, "limit": card.voltage,
+        "leakage": card.voltage / leak if leak else None,
+    }  # fmt: skip
+
+
+def potentiometer(card: PotentiometerCard) -> Params:
+    """Value, tolerance and end resistance as on the card."""
+    return {"resistance": card.value, "tolerance": card.tolerance, "end_resistance": card.end_resistance}
+
+
+@cache
+def led(card: LedCard, celsius: float = Kelvin25) -> Params:
+    """V_F at I_F exactly; an ideality of 2 and an eighth of a volt in the series resistance are assumed."""
+    drop = 0.125
+    point = ForwardPoint(current=card.forward.current, voltage=card.forward.voltage - drop)
+    return _forward((point,), 2.0, celsius) | {"r_series": drop / card.forward.current, "breakdown": card.reverse}
+
+
+@cache
+def thyristor(card: ThyristorCard) -> Params:
+    """R_GK from the gate current, α_p from the holding current, R_on from the on-state voltage.
+
+    The gate turns it on once R_GK no longer takes all its current: R_GK = V_BE/I_GT. The holding current's
+    formula (see the device) then gives α_p = (β_n·V_BE/(R_GK·I_H) + 1)/(1 + β_n), V_BE being that at I_H.
+    """
+    gain = 20.0
+    v_t = thermal_voltage(Kelvin25)
+    # On, V = V_T·(ln(i/I_S)) of one junction and a saturated transistor's small rest; the remainder is resistance.
+    i_s = card.on.current / math.exp(0.85 * card.on.voltage / v_t) if card.on.voltage < 1.2 else card.on.current / math.exp(0.9 / v_t)
+    i_s = min(max(i_s, 1e-20), 1e-8)
+    gate = v_t * math.log(card.gate_current / gain / i_s)
+    r_gk = gate / card.gate_current
+    alpha = (gain * v_t * math.log(card.holding / i_s) / (r_gk * card.holding) + 1.0) / (1.0 + gain)
+    base: Params = {
+        "gain_n": gain, "alpha_p": alpha, "r_gk": r_gk, "r_ag": 1e9, "i_s": i_s, "breakdown": card.voltage,
+    }  # fmt: skip
+    return base | {"r_on": max((card.on.voltage - v_t * math.log(card.on.current / i_s) - 0.03) / card.on.current, 1e-4)}
+
+
+@cache
+def optocoupler(card: OptocouplerCard, spread: Spread = "typ") -> Params:
+    """The transfer at its LED current exactly; the output resistance from the saturation voltage."""
+    transfer = {"min": card.transfer_min, "typ": card.transfer, "max": card.transfer_max}[spread]
+    diode_part = _forward((card.led,), 1.6, Kelvin25)
+    i_c, led_current = card.saturation.current, card.saturation_led
+    v_t = thermal_voltage(Kelvin25)
+    gain = 200.0
+    i_b = card.transfer * led_current / (gain + 1)
+    i_ec = (i_b - i_c / gain) / ((1 + 1 / BETA_REVERSE) / gain + 1 / BETA_REVERSE)
+    rest = v_t * math.log((i_c + i_ec * (1 + 1 / BETA_REVERSE)) / i_ec) if i_ec > 0 else 0.0
+    return {
+        "transfer": transfer, "knee": 1e6, "lag": card.speed / 2.2, "led_i_s": diode_part["i_s"], "led_ideality": 1.6, "led_series": 0.0,
+        "gain": gain, "saturation": max((card.saturation.voltage - rest) / i_c, 1e-3), "breakdown": card.v_ceo,
+        "spread": {"transfer": (card.transfer_min, card.transfer_max)},
+    }  # fmt: skip
+
+
+def lamp(card: LampCard) -> Params:
+    """Rated point as on the card; hot over cold resistance, 10 when the cold one is not known."""
+    hot = card.volts**2 / card.watts
+    return {"volts": card.volts, "watts": card.watts, "ratio": hot / card.cold if card.cold else 10.0}
+
+
+def motor(card: MotorCard) -> Params:
+    """Currents at the rated voltage as on the card."""
+    return {"volts": card.volts, "running": card.running, "stall": card.stall, "inductance": card.inductance, "spin_up": card.spin_up}
+
+
+def module(card: ModuleCard) -> Params:
+    """Current, input capacitance and working voltages as on the card."""
+    return {"current": card.current, "capacitance": card.capacitance, "starts": card.starts, "stops": card.stops}
+
+
+def buzzer(card: BuzzerCard) -> Params:
+    """Rated point and the voltage at which it sounds."""
+    return {"volts": card.volts, "current": card.current, "sounds": card.sounds}
+
+
+def timer(card: TimerCard) -> Params:
+    """The output from two drops when high and one when low, the rest as on the card."""
+    light, heavy = card.high
+    r_high = (heavy.drop - light.drop) / (heavy.current - light.current)
+    return {
+        "divider": 1e5 if card.cmos else 5e3, "push_pull": card.cmos, "drop_high": max(light.drop - r_high * light.current, 0.0), "r_high": r_high,
+        "r_low": card.low.drop / card.low.current, "r_discharge": card.discharge.drop / card.discharge.current,
+        "discharge_limit": card.output, "threshold_bias": card.threshold_bias, "trigger_bias": card.trigger_bias,
+        "quiescent": card.quiescent, "delay": card.shortest_pulse, "spike": card.spike, "least": card.supply_min, "most": card.supply_max,
+        "spread": {"threshold_share": (2 / 3 * (1 - card.threshold_tolerance), 2 / 3 * (1 + card.threshold_tolerance))},
+    }  # fmt: skip
+
+
+def counter(card: CounterCard) -> Params:
+    """Output resistance from its drop; the stages as on the card."""
+    return {"stages": card.stages, "r_out": card.output.drop / card.output.current, "quiescent": card.quiescent}
+
+
+def comparator(card: ComparatorCard) -> Params:
+    """Gain, swing, offset and response as on the card; 50 Ω of output resistance is assumed."""
+    return {
+        "gain": card.gain, "drop_high": card.drop_high.drop, "drop_low": card.drop_low.drop, "open_collector": card.open_collector,
+        "r_out": 50.0, "bias": card.bias, "lag": card.response, "quiescent": card.quiescent, "spread": {"offset": (-card.offset, card.offset)},
+    }  # fmt: skip
+
+
+# Which device a card's numbers go into, and by which rule.
+RULES: dict[str, tuple[type[d.Device], Any]] = {
+    "resistor": (d.Resistor, resistor), "capacitor": (d.Capacitor, capacitor), "potentiometer": (d.Potentiometer, potentiometer),
+    "diode": (d.Diode, diode), "zener": (d.Diode, zener), "led": (d.Diode, led), "npn": (d.Bipolar, bipolar), "pnp": (d.Bipolar, bipolar),
+    "n_mosfet": (d.Mosfet, mosfet), "p_mosfet": (d.Mosfet, mosfet), "thyristor": (d.Thyristor, thyristor),
+    "optocoupler": (d.Optocoupler, optocoupler), "relay": (d.Relay, relay), "lamp": (d.Lamp, lamp), "motor": (d.Motor, motor),
+    "module": (d.Module, module), "buzzer": (d.Buzzer, buzzer), "timer": (d.Timer, timer), "counter": (d.Counter, counter),
+    "comparator": (d.Comparator, comparator),
+}  # fmt: skip

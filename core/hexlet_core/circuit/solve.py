@@ -132,6 +132,8 @@ class Waves:
     def current(self, name: str, terminal: str) -> Floats:
         """Current into a terminal, charging included [A]; the charge's slope is taken between rows."""
         conduction, charge = self._flow(name, terminal)
+        if len(self.time) == 1:
+            return conduction
         gaps = np.diff(self.time)
         slopes = np.diff(charge) / np.where(gaps > 0, gaps, 1.0)
         return conduction + np.concatenate([slopes[:1], slopes])

@@ -10,6 +10,7 @@ import numpy as np
 
 from ..circuit.solve import Waves
 from ..stages.contract import Part
+from .analysis import Answer
 
 
 def _csv(header: Sequence[str], rows: Iterable[Sequence[object]]) -> str:
@@ -37,6 +38,13 @@ def parts_csv(parts: Iterable[Part]) -> str:
         ("ref", "title", "value", "rating", "card", "in_drawer", "price", "on_board"),
         ((p.ref, p.title, p.value, p.rating, p.card or "", p.stock, p.price, "yes" if p.on_board else "no") for p in parts),
     )
+
+
+def answer_csv(answer: Answer) -> str:
+    """An analysis's table; a missing value is an empty cell."""
+    names = list(answer.columns)
+    rows = zip(*answer.columns.values(), strict=True)
+    return _csv(names, (["" if v is None else f"{v:.9g}" for v in row] for row in rows)).rstrip("\n")
 
 
 def waves_csv(waves: Waves) -> str:

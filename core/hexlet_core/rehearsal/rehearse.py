@@ -11,12 +11,11 @@ import numpy as np
 from ..cards import Drawer
 from ..circuit.devices import Floats, Ints, Relay
 from ..circuit.solve import Waves, transient
-from ..design.circuit import netlist
 from ..design.document import Design
 from ..fields import Document
 from ..quantity import show
 from ..stages.contract import Corner
-from .script import Script, presets, schedule
+from .script import Script, circuit, presets
 
 THIN = 1 / 400  # share of a lane's range that thinning may move its curve
 IDLE = 0.02  # a part conducts above this share of its largest current, and above a microamp
@@ -66,8 +65,7 @@ class Rehearsal(Document):
 
 def waves_of(design: Design, script: Script, drawer: Drawer, corner: Corner | None = None) -> Waves:
     """The raw trajectory behind a rehearsal."""
-    corner = corner or Corner(supply=design.supply.typical)
-    return transient(netlist(design, drawer, corner, schedule(script, design)), script.stop)
+    return transient(circuit(design, script, drawer, corner), script.stop)
 
 
 def thin(time: Floats, value: Floats, share: float = THIN) -> Ints:

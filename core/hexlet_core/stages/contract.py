@@ -94,9 +94,12 @@ class Corner:
 
 @dataclass(frozen=True)
 class Schedule:
-    """Who does what when, for the netlist: the signal's steps and the supply's points."""
+    """Who does what when, for the netlist: the signal's steps and the supply's points.
 
-    signal: tuple[Literal["low", "high", "floating", "boot"], ...] = ("low",)
+    A step of the signal is one of its states, or (volts, seconds) for a slow move to a voltage.
+    """
+
+    signal: tuple[Literal["low", "high", "floating", "boot"] | tuple[float, float], ...] = ("low",)
     times: tuple[float, ...] = (0.0,)
     supply: tuple[tuple[float, float], ...] = ()
 
@@ -246,4 +249,10 @@ def pin_steps(offer: Offer, schedule: Schedule, spread: Spread) -> list[PinStep]
         "floating": (0.0, 1e10),
         "boot": (boot_level, boot_resistance),
     }
-    return [PinStep(time=t, level=table[s][0], resistance=table[s][1]) for t, s in zip(schedule.times, schedule.signal, strict=True)]
+    found = []
+    for t, state in zip(schedule.times, schedule.signal, strict=True):
+        if isinstance(state, str):
+            found.append(PinStep(time=t, level=table[state][0], resistance=table[state][1]))
+        else:
+            found.append(PinStep(time=t, level=state[0], resistance=offer.resistance, ramp=state[1]))
+    return found

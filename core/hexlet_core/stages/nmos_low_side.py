@@ -13,7 +13,7 @@ from typing import Annotated, Literal
 
 from ..cards.card import MosfetCard
 from ..cards.derive import ON_RESISTANCE_DRIFT, THRESHOLD_DRIFT, Kelvin25
-from ..cards.derive import n_mosfet as mosfet_rule
+from ..cards.derive import mosfet as mosfet_rule
 from ..circuit.devices import Device, Mosfet, Resistor
 from ..fields import Q
 from ..quantity import show, show_part

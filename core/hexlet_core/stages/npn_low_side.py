@@ -11,7 +11,7 @@ from collections.abc import Iterable
 from typing import Annotated, Literal
 
 from ..cards.card import NpnCard
-from ..cards.derive import npn as npn_rule
+from ..cards.derive import bipolar as npn_rule
 from ..circuit.devices import Bipolar, Device, Resistor
 from ..fields import Q
 from ..quantity import show, show_part

@@ -137,15 +137,15 @@ def thermal_voltage(celsius: float) -> float:
 
 
 def soft_exp(u: float) -> float:
-    """exp(u), continued as a straight line above 60 so that a wild iterate stays finite."""
-    if u > 60.0:
-        return math.exp(60.0) * (u - 59.0)
+    """exp(u), continued as a straight line above 150 so that a wild iterate stays finite."""
+    if u > 150.0:
+        return math.exp(150.0) * (u - 149.0)
     return math.exp(u)
 
 
 def soft_exp_slope(u: float) -> float:
     """The derivative of `soft_exp`."""
-    return math.exp(min(u, 60.0))
+    return math.exp(min(u, 150.0))
 
 
 def critical_voltage(v_t: float, i_s: float) -> float:

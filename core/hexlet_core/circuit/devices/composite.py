@@ -154,7 +154,7 @@ class Optocoupler(Device):
     transfer: Annotated[float, Q("", 0.01, 100.0)] = 1.0
     knee: Annotated[float, Q("A", 1e-4, 1e6)] = 0.2
     lag: Annotated[float, Q("s", 1e-9, 1e-3)] = 4e-6
-    led_i_s: Annotated[float, Q("A", 1e-30, 1e-9)] = 1e-16
+    led_i_s: Annotated[float, Q("A", 1e-60, 1e-9)] = 1e-16
     led_ideality: Annotated[float, Q("", 0.9, 6.0)] = 1.6
     led_series: Annotated[float, Q("Ω", 0.0, 100.0)] = 2.0
     led_reverse: Annotated[float, Q("V", 1.0, 100.0)] = 6.0
@@ -166,7 +166,7 @@ class Optocoupler(Device):
         led, base = f"{self.name}:led", self.b or f"{self.name}:b"
         return (
             Diode(
-                name=f"{self.name}.d", a=self.a, k=led, i_s=max(self.led_i_s, 1e-20), ideality=self.led_ideality,
+                name=f"{self.name}.d", a=self.a, k=led, i_s=self.led_i_s, ideality=self.led_ideality,
                 r_series=self.led_series, breakdown=self.led_reverse,
             ),
             Transfer(

@@ -17,11 +17,12 @@ from .base import Device, Floats, Ints, Node, flow, stamp_conductance
 
 
 class PinStep(Document):
-    """From `time` on, the pin is `level` [V] behind `resistance` [Ω]."""
+    """From `time` on, the pin is `level` [V] behind `resistance` [Ω], reached from the level before within `ramp` [s]."""
 
     time: Annotated[float, Q("s", 0.0, 1e7)]
     level: Annotated[float, Q("V", -100.0, 100.0)]
     resistance: Annotated[float, Q("Ω", 1e-3, 1e12)]
+    ramp: Annotated[float, Q("s", 0.0, 1e5)] = 0.0
 
 
 class Pin(Device):
@@ -45,8 +46,17 @@ class Pin(Device):
         return self
 
     def numbers(self) -> list[float]:
+        pieces: list[tuple[float, float, float, float]] = []  # time, level there, slope, conductance
+        for k, step in enumerate(self.steps):
+            g, end = 1.0 / step.resistance, self.steps[k + 1].time if k + 1 < len(self.steps) else math.inf
+            if step.ramp > 0.0 and pieces:
+                time, level, slope, _ = pieces[-1]
+                before = level + slope * (step.time - time)
+                pieces.append((step.time, before, (step.level - before) / step.ramp, g))
+            if step.ramp == 0.0 or not pieces or step.time + step.ramp < end:
+                pieces.append((step.time + (step.ramp if pieces else 0.0), step.level, 0.0, g))
         limit = 0.0 if self.current_limit is None else 1.0 / self.current_limit
-        return [limit, float(len(self.steps)), *(n for s in self.steps for n in (s.time, s.level, 1.0 / s.resistance))]
+        return [limit, float(len(pieces)), *(n for piece in pieces for n in piece)]
 
     def state(self) -> list[float]:
         return [0.0]  # the step in force
@@ -57,9 +67,9 @@ def load(
     t: float, scale: float,
 ) -> int:  # fmt: skip
     a, b = ia[p + 4], ia[p + 5]
-    k = ia[p + 1] + 2 + 3 * int(sa[ia[p + 2]])
-    g = fa[k + 2]
-    i = g * (x[a] - x[b] - scale * fa[k + 1])
+    k = ia[p + 1] + 2 + 4 * int(sa[ia[p + 2]])
+    g = fa[k + 3]
+    i = g * (x[a] - x[b] - scale * (fa[k + 1] + fa[k + 2] * (t - fa[k])))
     over = i * fa[ia[p + 1]]
     root = math.sqrt(1.0 + over * over)
     stamp_conductance(J, a, b, g / (root * root * root))
@@ -69,7 +79,7 @@ def load(
 
 def next_time(ia: Ints, p: int, fa: Floats, sa: Floats, t: float) -> float:
     f, k = ia[p + 1] + 1, int(sa[ia[p + 2]]) + 1
-    return fa[f + 1 + 3 * k] if k < int(fa[f]) else math.inf
+    return fa[f + 1 + 4 * k] if k < int(fa[f]) else math.inf
 
 
 def fire(ia: Ints, p: int, fa: Floats, sa: Floats, x: Floats, t: float) -> None:

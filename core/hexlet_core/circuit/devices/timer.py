@@ -2,8 +2,8 @@
 
 The divider (R from the supply to `ctrl`, 2R to ground) sets the threshold at `ctrl` and the trigger at half of
 it. Reset wins over trigger, trigger over threshold. `delay` is how long an input must last, and how late the
-output follows. Output high is a follower, `drop_high` below the supply behind `r_high`, which cannot sink;
-low is `r_low` to ground. The discharge transistor is `r_discharge`, limited to `discharge_limit`. Each
+output follows. Output high is `drop_high` below the supply behind `r_high`: a follower, which cannot sink,
+unless it is `push_pull`. Low is `r_low` to ground. The discharge transistor is `r_discharge`, limited to `discharge_limit`. Each
 change of the output may draw `spike` from the supply for `spike_time`. Below `least` volts it is off: output and
 discharge low. Valid for slow inputs; comparators have no offset of their own.
 """
@@ -45,6 +45,7 @@ class Timer(Device):
     threshold_share: Annotated[float, Q("", 0.3, 0.9)] = 2 / 3
     drop_high: Annotated[float, Q("V", 0.0, 5.0)] = 1.2
     r_high: Annotated[float, Q("Ω", 0.01, 1e5)] = 5.0
+    push_pull: bool = False
     r_low: Annotated[float, Q("Ω", 0.01, 1e5)] = 10.0
     r_discharge: Annotated[float, Q("Ω", 0.1, 1e5)] = 20.0
     discharge_limit: Annotated[float, Q("A", 1e-4, 10.0)] = 0.2
@@ -79,6 +80,7 @@ class Timer(Device):
             1.0 / r, 1.0 / (r * self.threshold_share / (1.0 - self.threshold_share)), self.drop_high,
             1.0 / self.r_high, 1.0 / self.r_low, 1.0 / self.r_discharge, self.discharge_limit,
             self.threshold_bias, self.trigger_bias, self.quiescent, self.delay, self.spike, self.spike_time, self.least,
+            float(self.push_pull),
         ]  # fmt: skip
 
     def state(self) -> list[float]:
@@ -107,8 +109,12 @@ def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Fl
     if high:
         u = x[vcc] - fa[f + 2] - x[out]
         root = math.sqrt(u * u + SOFT * SOFT)
-        flow(F, vcc, out, 0.5 * fa[f + 3] * (u + root) + KEEP * u)
-        stamp_conductance(J, vcc, out, 0.5 * fa[f + 3] * (1.0 + u / root) + KEEP)
+        if fa[f + 14] > 0.5:
+            flow(F, vcc, out, fa[f + 3] * u)
+            stamp_conductance(J, vcc, out, fa[f + 3])
+        else:
+            flow(F, vcc, out, 0.5 * fa[f + 3] * (u + root) + KEEP * u)
+            stamp_conductance(J, vcc, out, 0.5 * fa[f + 3] * (1.0 + u / root) + KEEP)
     else:
         stamp_conductance(J, out, gnd, fa[f + 4])
         flow(F, out, gnd, fa[f + 4] * (x[out] - x[gnd]))

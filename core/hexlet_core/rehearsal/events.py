@@ -1,0 +1,203 @@
+"""Events: who does what when, as readable JSON, and what each does to a netlist.
+
+{"do": "press", "button": "S1", "at": 0.5, "hold": 0.2, "bounce": {"duration": 0.002, "times": 3}}
+{"do": "set", "at": 0.01, "level": "high"}
+{"do": "supply", "at": 0.05, "volts": 10.8, "ramp": 0.001}
+{"do": "turn", "pot": "P1", "at": 0.1, "to": 0.8, "over": 0.5}
+{"do": "sweep", "at": 0.1, "volts": 5.0, "over": 2.0}
+{"do": "lift", "part": "R1", "at": 1.0}, {"do": "refit", "part": "R1", "at": 2.0}
+{"do": "probe", "red": "cap", "at": 0.2, "until": 0.9, "resistance": "10M"}
+
+In a netlist `source` names the source that `supply` and `sweep` move; in a design they are the supply and the signal.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Annotated, Literal
+
+from pydantic import Field, StringConstraints, model_validator
+
+from ..circuit.devices import Bounce, Button, Device, Meter, Pin, PinStep, Potentiometer, Press, Switch, VoltageSource
+from ..circuit.netlist import Netlist
+from ..errors import DocumentError, Problem
+from ..fields import Document, Q
+
+At = Annotated[float, Q("s", 0.0, 1e5)]
+Ref = Annotated[str, StringConstraints(min_length=1, max_length=40)]
+TOUCH = 1e-3  # resistance of a lead that is fitted [Ω]
+GAP = 1e12  # and of one that is lifted [Ω]
+
+
+class SetPin(Document):
+    """From `at` on, the signal is at this level."""
+
+    do: Literal["set"] = "set"
+    at: At
+    level: Literal["low", "high", "floating", "boot"]
+
+
+class SetSupply(Document):
+    """From `at` on, the supply goes to `volts` within `ramp`."""
+
+    do: Literal["supply"] = "supply"
+    at: At
+    volts: Annotated[float, Q("V", 0.0, 400.0)]
+    ramp: Annotated[float, Q("s", 1e-6, 1e4)] = 1e-3
+    source: Ref | None = None
+
+
+class PressButton(Document):
+    """A button is held from `at` for `hold`, with bounce if any."""
+
+    do: Literal["press"] = "press"
+    button: Ref
+    at: At
+    hold: Annotated[float, Q("s", 1e-6, 1e5)]
+    bounce: Bounce | None = None
+
+
+class TurnPot(Document):
+    """A potentiometer is turned to a place (0 to 1) within `over`."""
+
+    do: Literal["turn"] = "turn"
+    pot: Ref
+    at: At
+    to: Annotated[float, Q("", 0.0, 1.0)]
+    over: Annotated[float, Q("s", 0.0, 1e4)] = 0.2
+
+
+class SweepInput(Document):
+    """The input goes slowly to `volts` within `over`."""
+
+    do: Literal["sweep"] = "sweep"
+    at: At
+    volts: Annotated[float, Q("V", -400.0, 400.0)]
+    over: Annotated[float, Q("s", 1e-6, 1e5)] = 1.0
+    source: Ref | None = None
+
+
+class LiftPart(Document):
+    """A part is taken out."""
+
+    do: Literal["lift"] = "lift"
+    part: Ref
+    at: At
+
+
+class RefitPart(Document):
+    """A part that was taken out is put back."""
+
+    do: Literal["refit"] = "refit"
+    part: Ref
+    at: At
+
+
+class ProbeNode(Document):
+    """A meter lies between two nodes from `at` to `until` and loads them."""
+
+    do: Literal["probe"] = "probe"
+    red: Ref
+    black: Ref = "0"
+    at: At
+    until: At
+    resistance: Annotated[float, Q("Ω", 1e3, 1e12)] = 1e7
+
+    @model_validator(mode="after")
+    def _possible(self) -> ProbeNode:
+        if self.until <= self.at:
+            raise ValueError("The probe is taken off before it is put on. Make “until” later than “at”.")
+        return self
+
+
+Event = Annotated[SetPin | SetSupply | PressButton | TurnPot | SweepInput | LiftPart | RefitPart | ProbeNode, Field(discriminator="do")]
+Events = Annotated[tuple[Event, ...], Field(max_length=200)]
+
+
+def _named(devices: dict[str, Device], name: str, kind: type[Device], field: str) -> Device:
+    found = devices.get(name)
+    if not isinstance(found, kind):
+        raise DocumentError(Problem(field, f"There is no {kind.__name__.lower()} of that name in this circuit.", got=name))
+    return found
+
+
+def _lifted(device: Device, times: list[float]) -> list[Device]:
+    """A device whose leads, all but one, go through switches that open and close in turn."""
+    found: list[Device] = []
+    leads = list(device.nodes().items())
+    inner = {}
+    for terminal, node in leads[: max(len(leads) - 1, 1)]:
+        inner[terminal] = f"{device.name}:{terminal}"
+        found.append(
+            Switch(
+                name=f"{device.name}.lift-{terminal}", a=node, b=inner[terminal], closed=times[0] > 0.0, times=[t for t in times if t > 0.0],
+                on_resistance=TOUCH, off_resistance=GAP,
+            )
+        )  # fmt: skip
+    return [device.model_copy(update=inner), *found]
+
+
+def apply(netlist: Netlist, events: Sequence[Event]) -> Netlist:
+    """The netlist with what the events do to it; `set` belongs to a design's own signal and is left alone.
+
+    Raises:
+        DocumentError: an event names a part that is not there, or lifts what is not fitted.
+    """
+    devices = {d.name: d for d in netlist.devices}
+    lifts: dict[str, list[float]] = {}
+    added: list[Device] = []
+    for k, event in sorted(enumerate(events), key=lambda pair: pair[1].at):
+        where = f"events[{k}]"
+        match event:
+            case PressButton():
+                button = _named(devices, event.button, Button, f"{where}.button")
+                assert isinstance(button, Button)
+                presses = [*button.presses, Press(at=event.at, hold=event.hold)]
+                if len(presses) > 1 and presses[-2].at + presses[-2].hold >= event.at:
+                    raise DocumentError(Problem(f"{where}.at", "The button is still held from the press before. Move this one later."))
+                devices[button.name] = button.model_copy(update={"presses": presses, "bounce": event.bounce or button.bounce})
+            case TurnPot():
+                pot = _named(devices, event.pot, Potentiometer, f"{where}.pot")
+                assert isinstance(pot, Potentiometer)
+                begin = pot.turns[-1][1] if pot.turns else pot.turn
+                first = pot.turns or [(0.0, pot.turn)]
+                devices[pot.name] = pot.model_copy(update={"turns": [*first, (event.at, begin), (event.at + event.over, event.to)]})
+            case SetSupply() | SweepInput() if event.source is not None:
+                over = event.ramp if isinstance(event, SetSupply) else event.over
+                owner = devices.get(event.source)
+                if isinstance(owner, Pin):
+                    steps = [*owner.steps, PinStep(time=event.at, level=event.volts, resistance=owner.steps[-1].resistance, ramp=over)]
+                    devices[owner.name] = owner.model_copy(update={"steps": steps})
+                else:
+                    source = _named(devices, event.source, VoltageSource, f"{where}.source")
+                    assert isinstance(source, VoltageSource)
+                    points = list(source.points) or [(0.0, source.value)]
+                    points += [(max(event.at, points[-1][0]), points[-1][1]), (max(event.at, points[-1][0]) + over, event.volts)]
+                    devices[source.name] = source.model_copy(update={"points": points})
+            case LiftPart() | RefitPart():
+                _named(devices, event.part, Device, f"{where}.part")
+                times = lifts.setdefault(event.part, [])
+                out = len(times) % 2 == 1
+                if out == isinstance(event, LiftPart):
+                    word = "already out" if out else "not out"
+                    raise DocumentError(Problem(f"{where}.part", f"At that time the part is {word}.", got=event.part))
+                times.append(event.at)
+            case ProbeNode():
+                name, tip = f"PROBE{k + 1}", f"PROBE{k + 1}:tip"
+                nodes = {n for d in netlist.devices for n in d.nodes().values()}
+                for field, node in (("red", event.red), ("black", event.black)):
+                    if node not in nodes:
+                        raise DocumentError(Problem(f"{where}.{field}", "There is no node of that name in this circuit.", got=node))
+                times = [t for t in (event.at, event.until) if t > 0.0]
+                added += [
+                    Switch(
+                        name=f"{name}.touch", a=event.red, b=tip, closed=event.at == 0.0, times=times, on_resistance=1.0, off_resistance=GAP
+                    ),
+                    Meter(name=name, red=tip, black=event.black, resistance=event.resistance),
+                ]
+            case _:
+                pass
+    found: list[Device] = []
+    for device in devices.values():
+        found += _lifted(device, lifts[device.name]) if device.name in lifts else [device]
+    return Netlist.of([*found, *added])
