@@ -2,19 +2,23 @@
 
 from __future__ import annotations
 
+from itertools import chain
 from uuid import UUID
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from drawer.actions import drawer
 from hexlet_core.design.compare import summary
+from hexlet_core.design.document import Design as DesignDocument
 from hexlet_core.design.document import changed, read_design
 from hexlet_core.design.evaluate import evaluate
 from hexlet_core.design.starts import start
 from hexlet_core.errors import SettleError
 from hexlet_core.fields import read_document
+from hexlet_core.formats.tables import waves_csv
 from hexlet_core.quantity import show
-from hexlet_core.rehearsal.rehearse import rehearse
+from hexlet_core.rehearsal.rehearse import rehearse, waves_of
 from hexlet_core.rehearsal.script import Script, presets
+from hexlet_core.rehearsal.spread import Step, spread
 from ninja import Router
 from notebook.actions import current_run
 from workshop import actions
@@ -32,6 +36,7 @@ from .schemas import (
     SaveIn,
     Shelf,
     ShelfRow,
+    SpreadIn,
     StaleRefusal,
     StartIn,
     TriedOut,
@@ -137,14 +142,19 @@ def entry(request: HttpRequest, body: EntryIn) -> TriedOut:
     return TriedOut(document=after, label=summary(before, after))
 
 
-@router.post("/answer", response=Answer)
-def answer(request: HttpRequest, body: AnswerIn) -> Answer:
-    """Verdicts, windows, schematic and waves of a document, saved or not."""
+def _asked(body: AnswerIn) -> tuple[DesignDocument, Script]:
+    """The document with what is being tried, and the script to run."""
     design = read_design(body.document)
     if body.changes:
         design = changed(design, [(c.path, c.value) for c in body.changes])
+    return design, read_document(Script, body.script) if body.script is not None else presets(design)[0]
+
+
+@router.post("/answer", response={200: Answer, 422: Refusal})
+def answer(request: HttpRequest, body: AnswerIn) -> Answer:
+    """Verdicts, windows, schematic and waves of a document, saved or not."""
+    design, script = _asked(body)
     parts = drawer()
-    script = read_document(Script, body.script) if body.script is not None else presets(design)[0]
     rehearsal, unsettled = None, None
     evaluation = evaluate(design, parts)
     try:
@@ -152,3 +162,20 @@ def answer(request: HttpRequest, body: AnswerIn) -> Answer:
     except SettleError as error:
         unsettled = Unsettled(time=error.time, message=error.problems[0].message)
     return Answer(document=design, evaluation=evaluation, rehearsal=rehearsal, unsettled=unsettled, presets=list(presets(design)))
+
+
+@router.post("/spread", response={200: Step, 422: Refusal})
+def spread_of(request: HttpRequest, body: SpreadIn) -> StreamingHttpResponse:
+    """The rehearsal at all corners or with random parts. One line of JSON a step; closing the connection cancels it."""
+    design, script = _asked(body)
+    steps = spread(design, script, drawer(), body.wish)
+    first = next(steps)  # what cannot run is refused before the first line
+    lines = (step.model_dump_json() + "\n" for step in chain((first,), steps))
+    return StreamingHttpResponse(lines, content_type="application/x-ndjson")
+
+
+@router.post("/waves", response={200: None, 422: Refusal})
+def waves(request: HttpRequest, body: AnswerIn) -> HttpResponse:
+    """Every unknown of the rehearsal over time, as CSV."""
+    design, script = _asked(body)
+    return HttpResponse(waves_csv(waves_of(design, script, drawer())), content_type="text/csv; charset=utf-8")

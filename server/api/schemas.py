@@ -13,6 +13,7 @@ from hexlet_core.errors import Problem
 from hexlet_core.prove.progress import Progress
 from hexlet_core.rehearsal.rehearse import Rehearsal
 from hexlet_core.rehearsal.script import Script
+from hexlet_core.rehearsal.spread import Wish
 from hexlet_core.stages.contract import Step
 from ninja import Schema
 from pydantic import Field
@@ -144,6 +145,12 @@ class AnswerIn(Schema):
     document: dict[str, Any]
     script: dict[str, Any] | None = None
     changes: list[ChangeIn] = Field(default_factory=list)
+
+
+class SpreadIn(AnswerIn):
+    """A document and script to run many times; `wish` says how."""
+
+    wish: Wish = Wish()
 
 
 class Unsettled(Schema):

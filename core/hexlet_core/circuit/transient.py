@@ -180,7 +180,8 @@ def record_step(
 ) -> tuple[int, Floats, Floats, Floats]:  # fmt: skip
     """Append a step from (t, x0) to (t + h, x1), with points between so that straight lines tell the curve.
 
-    The parabola through the step's three points bends away from its chord by about what the middle point does.
+    The parabola through the step's three points bends away from its chord by about what the middle point does;
+    beyond the three it is cut off, or a sharp edge would overshoot.
     """
     bend = 0.0
     for i in range(n):
@@ -191,7 +192,8 @@ def record_step(
         s = k / pieces
         a, b, c = (s - GAMMA) * (s - 1.0) / GAMMA, s * (s - 1.0) / (GAMMA * (GAMMA - 1.0)), s * (s - GAMMA) / (1.0 - GAMMA)
         for i in range(n):
-            row[i] = a * x0[i] + b * xm[i] + c * x1[i]
+            least, most = min(x0[i], xm[i], x1[i]), max(x0[i], xm[i], x1[i])
+            row[i] = min(max(a * x0[i] + b * xm[i] + c * x1[i], least), most)
         rows, times, xs, states = record(rows, t + s * h, row, sa, times, xs, states)
     return record(rows, t + h, x1, sa, times, xs, states)
 

@@ -6,6 +6,10 @@ kept where leaving it out would move the curve by more than a two-hundredth of i
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import NamedTuple
+
 import numpy as np
 
 from ..cards import Drawer
@@ -91,19 +95,30 @@ def thin(time: Floats, value: Floats, share: float = THIN) -> Ints:
     return np.flatnonzero(keep)
 
 
-def _lane(waves: Waves, id: str, title: str, unit: str, value: Floats, **more: object) -> Lane:
-    k = thin(waves.time, value)
-    return Lane(id=id, title=title, unit=unit, digital=False, time=tuple(waves.time[k].tolist()), value=tuple(value[k].tolist()), **more)  # type: ignore[arg-type]
+@dataclass(frozen=True)
+class Trace:
+    """One quantity at every row of a trajectory, before it is thinned."""
 
+    id: str
+    title: str
+    unit: str
+    value: Floats
+    words: tuple[str, str] | None = None  # of a digital quantity
+    limits: tuple[tuple[float, str], ...] = ()
+    shown: bool = True
 
-def _digital(waves: Waves, id: str, title: str, value: Floats, words: tuple[str, str]) -> Lane:
-    change = np.flatnonzero(np.diff(value)) + 1
-    k = np.concatenate([[0], change])
-    times = np.append(waves.time[k], waves.time[-1])
-    return Lane(
-        id=id, title=title, unit="", digital=True, time=tuple(times.tolist()),
-        value=tuple(np.append(value[k], value[-1]).tolist()), words=words,
-    )  # fmt: skip
+    def lane(self, time: Floats) -> Lane:
+        """As it is shown: thinned, or for a digital quantity its changes."""
+        if self.words is None:
+            k = thin(time, self.value)
+            times, values = time[k], self.value[k]
+        else:
+            k = np.concatenate([[0], np.flatnonzero(np.diff(self.value)) + 1])
+            times, values = np.append(time[k], time[-1]), np.append(self.value[k], self.value[-1])
+        return Lane(
+            id=self.id, title=self.title, unit=self.unit, digital=self.words is not None, time=tuple(times.tolist()),
+            value=tuple(values.tolist()), words=self.words, limits=self.limits, shown=self.shown,
+        )  # fmt: skip
 
 
 def _spans(time: Floats, on: np.ndarray[tuple[int], np.dtype[np.bool_]]) -> tuple[tuple[float, float], ...]:
@@ -111,56 +126,83 @@ def _spans(time: Floats, on: np.ndarray[tuple[int], np.dtype[np.bool_]]) -> tupl
     return tuple((float(time[a]), float(time[min(b, len(time) - 1)])) for a, b in zip(edges[::2], edges[1::2], strict=True))
 
 
+def traces(design: Design, waves: Waves) -> tuple[Trace, ...]:
+    """The quantities a person watches, signal first."""
+    devices = {d.name: d for d in waves.netlist.devices}
+    output = next(s.output for s in design.stages if s.role == "drive")
+    found = [Trace("pin", "Pin", "V", waves["pin"]), Trace("plus", design.supply.word.capitalize(), "V", waves["plus"])]
+    relay = next((d for d in devices.values() if isinstance(d, Relay)), None)
+    if relay is not None:
+        limits = ((relay.pull_in, "pulls in"), (relay.drop_out, "lets go"))
+        found.append(Trace(f"i({relay.name})", "Coil current", "A", waves[f"i({relay.name})"], limits=limits))
+    else:
+        load = next(
+            d.name for d in devices.values() if d.nodes().get("b") == output and d.nodes().get("a") == "plus" and d.device == "resistor"
+        )
+        found.append(Trace(f"i({load})", "Load current", "A", waves.conduction(load, "a")))
+    found.append(Trace(output, output.capitalize(), "V", waves[output]))
+    if relay is not None:
+        found.append(Trace("contact", "Contact", "", waves.state(relay.name, 2), words=("open", "closed")))
+    control = "gate" if "gate" in waves.netlist.packed.unknowns else "base"
+    return (*found, Trace(control, control.capitalize(), "V", waves[control], shown=False))
+
+
+class Found(NamedTuple):
+    """A mark before it is worded: what it is, where, when, since when, and its number."""
+
+    id: str
+    lane: str
+    time: float
+    begin: float | None
+    value: float
+    unit: str
+    words: str
+
+
+def found_marks(waves: Waves, over: Sequence[Trace], edges: Sequence[float]) -> tuple[Found, ...]:
+    """The peak above the supply, and how long after which event a contact changes."""
+    by_id = {t.id: t for t in over}
+    found: list[Found] = []
+    supply = by_id["plus"].value
+    for trace in over:
+        if trace.words is None and trace.id in ("drain", "collector"):
+            peak = int(np.argmax(trace.value))
+            if trace.value[peak] > supply[peak] + 0.1:
+                found.append(Found("peak", trace.id, float(waves.time[peak]), None, float(trace.value[peak]), "V", "peak"))
+        if trace.words is not None:
+            for k in np.flatnonzero(np.diff(trace.value)) + 1:
+                t = float(waves.time[k])
+                edge = max((e for e in edges if e < t), default=None)
+                if edge is not None and not any(m.begin == edge and m.lane == trace.id for m in found):
+                    word = "closes" if trace.value[k] > 0.5 else "lets go"
+                    found.append(Found(f"{word}@{edge:g}", trace.id, t, edge, t - edge, "s", word))
+    return tuple(found)
+
+
 def rehearse(design: Design, script: Script | None = None, drawer: Drawer | None = None) -> Rehearsal:
     """Run a design under a script.
 
     Raises:
         SettleError: no convergence; names the time and the node.
+        DocumentError: an event names a part or node that the design does not have.
     """
     drawer = drawer or Drawer()
     script = script or presets(design)[0]
     waves = waves_of(design, script, drawer)
-    devices = {d.name: d for d in waves.netlist.devices}
-    output = next(s.output for s in design.stages if s.role == "drive")
-    lanes = [_lane(waves, "pin", "Pin", "V", waves["pin"]), _lane(waves, "plus", design.supply.word.capitalize(), "V", waves["plus"])]
-    marks: list[Mark] = []
+    shown = traces(design, waves)
     edges = [e.at for e in script.events if e.do == "set"]
-    relay = next((d for d in devices.values() if isinstance(d, Relay)), None)
-    if relay is not None:
-        limits = ((relay.pull_in, "pulls in"), (relay.drop_out, "lets go"))
-        lanes.append(_lane(waves, f"i({relay.name})", "Coil current", "A", waves[f"i({relay.name})"], limits=limits))
-    else:
-        load = next(
-            d.name for d in devices.values() if d.nodes().get("b") == output and d.nodes().get("a") == "plus" and d.device == "resistor"
-        )  # type: ignore[attr-defined]
-        lanes.append(_lane(waves, f"i({load})", "Load current", "A", waves.conduction(load, "a")))
-    out = waves[output]
-    lanes.append(_lane(waves, output, output.capitalize(), "V", out))
-    peak = int(np.argmax(out))
-    supply = waves["plus"]
-    if out[peak] > supply[peak] + 0.1:
-        marks.append(Mark(lane=output, time=float(waves.time[peak]), text=f"{show(float(out[peak]), 'V')} peak"))
-    if relay is not None:
-        closed = waves.state(relay.name, 2)
-        lanes.append(_digital(waves, "contact", "Contact", closed, ("open", "closed")))
-        for k in np.flatnonzero(np.diff(closed)) + 1:
-            t = float(waves.time[k])
-            edge = max((e for e in edges if e < t), default=None)
-            if edge is not None and not any(m.begin == edge and m.lane == "contact" for m in marks):
-                word = "closes" if closed[k] > 0.5 else "lets go"
-                marks.append(Mark(lane="contact", time=t, begin=edge, text=f"+{show(t - edge, 's')}, {word}"))
-    control = "gate" if "gate" in waves.netlist.packed.unknowns else "base"
-    lanes.append(_lane(waves, control, control.capitalize(), "V", waves[control], shown=False))
+    marks = [
+        Mark(lane=m.lane, time=m.time, begin=m.begin, text=f"+{show(m.value, m.unit)}, {m.words}" if m.begin is not None else f"{show(m.value, m.unit)} {m.words}")
+        for m in found_marks(waves, shown, edges)
+    ]  # fmt: skip
     conducting = []
-    for name, device in devices.items():
-        first = device.terminals[1] if device.device in ("mosfet",) else device.terminals[0]  # type: ignore[attr-defined]
-        current = np.abs(waves.conduction(name, first))
-        if device.device == "relay":  # type: ignore[attr-defined]
-            current = np.abs(waves[f"i({name})"])
+    for device in waves.netlist.devices:
+        first = device.terminals[1] if device.device == "mosfet" else next(iter(device.nodes()))
+        current = np.abs(waves[f"i({device.name})"]) if device.device == "relay" else np.abs(waves.conduction(device.name, first))
         floor = max(IDLE * float(current.max()), 1e-6)
-        conducting.append(Spell(ref=name, spans=_spans(waves.time, current > floor)))
+        conducting.append(Spell(ref=device.name, spans=_spans(waves.time, current > floor)))
     changes = {0.0, *(e.at for e in script.events), *(m.time for m in marks), script.stop}
     return Rehearsal(
-        script=script, stop=script.stop, events=tuple(sorted(changes)), lanes=tuple(lanes), marks=tuple(marks),
+        script=script, stop=script.stop, events=tuple(sorted(changes)), lanes=tuple(t.lane(waves.time) for t in shown), marks=tuple(marks),
         conducting=tuple(conducting), steps=waves.counts.steps,
     )  # fmt: skip

@@ -259,9 +259,9 @@ class NmosLowSide(Stage):
 
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
         tol = 1 + corner.resistors
-        yield Resistor(name=view.refs["series"], a=view.nodes["in"], b="gate", resistance=self.r_gate * tol)
+        yield Resistor(name=view.refs["series"], a=view.nodes["in"], b="gate", resistance=self.r_gate * tol, tolerance=view.tolerance)
         if self.r_pull is not None:
-            yield Resistor(name=view.refs["pull"], a="gate", b="0", resistance=self.r_pull * tol)
+            yield Resistor(name=view.refs["pull"], a="gate", b="0", resistance=self.r_pull * tol, tolerance=view.tolerance)
         params = mosfet_rule(self._card(view), corner.celsius, corner.spread)
         yield Mosfet(name=view.refs["switch"], g="gate", d=view.nodes["out"], s="0", **params)  # type: ignore[arg-type]
 

@@ -224,9 +224,9 @@ class NpnLowSide(Stage):
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
         tol = 1 + corner.resistors
         base = "base"
-        yield Resistor(name=view.refs["series"], a=view.nodes["in"], b=base, resistance=self.r_base * tol)
+        yield Resistor(name=view.refs["series"], a=view.nodes["in"], b=base, resistance=self.r_base * tol, tolerance=view.tolerance)
         if self.r_pull is not None:
-            yield Resistor(name=view.refs["pull"], a=base, b="0", resistance=self.r_pull * tol)
+            yield Resistor(name=view.refs["pull"], a=base, b="0", resistance=self.r_pull * tol, tolerance=view.tolerance)
         params = npn_rule(self._card(view), corner.celsius, corner.spread)
         yield Bipolar(name=view.refs["switch"], c=view.nodes["out"], b=base, e="0", **params)  # type: ignore[arg-type]
 

@@ -161,11 +161,12 @@ class RelayCoil(Stage):
         card = self._card(view)
         resistance = copper(self.resistance, corner.celsius, self.measured_at)
         rule = relay_rule(card) | {
+            "resistance": resistance,
             "inductance": self._inductance(),
             "pull_in": card.pull_in * self.rated / self.resistance,
             "drop_out": card.must_release * self.rated / self.resistance,
         }
-        yield Relay(name=view.refs["relay"], a="plus", b=view.nodes["in"], com="plus", no="contact", resistance=resistance, **rule)
+        yield Relay(name=view.refs["relay"], a="plus", b=view.nodes["in"], com="plus", no="contact", **rule)
         yield Resistor(name=view.refs["contact_load"], a="contact", b="0", resistance=max(self.contact_volts / self.contact_current, 1e-3))
 
     def draw(self, pen: Pen, view: View) -> None:

@@ -172,6 +172,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/spread": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Spread Of
+         * @description The rehearsal at all corners or with random parts. One line of JSON a step; closing the connection cancels it.
+         */
+        post: operations["api_designs_spread_of"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/waves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Waves
+         * @description Every unknown of the rehearsal over time, as CSV.
+         */
+        post: operations["api_designs_waves"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design_id}/bench": {
         parameters: {
             query?: never;
@@ -967,6 +1007,27 @@ export interface components {
             presets: components["schemas"]["Script"][];
         };
         /**
+         * Bounce
+         * @description Contact bounce after each closing: how long it lasts [s], how many reopenings, and the seed.
+         */
+        Bounce: {
+            /**
+             * Duration
+             * @default 0.002
+             */
+            duration: number;
+            /**
+             * Times
+             * @default 3
+             */
+            times: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
          * Bound
          * @description One constraint on a value: it must stay above (`low`) or below (`high`) this.
          */
@@ -1189,6 +1250,21 @@ export interface components {
             shown: boolean;
         };
         /**
+         * LiftPart
+         * @description A part is taken out.
+         */
+        LiftPart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "lift";
+            /** Part */
+            part: string;
+            /** At */
+            at: number;
+        };
+        /**
          * Link
          * @description A mechanical link between two symbols, dashed.
          */
@@ -1284,6 +1360,24 @@ export interface components {
             on_board: boolean;
         };
         /**
+         * PressButton
+         * @description A button is held from `at` for `hold`, with bounce if any.
+         */
+        PressButton: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "press";
+            /** Button */
+            button: string;
+            /** At */
+            at: number;
+            /** Hold */
+            hold: number;
+            bounce?: components["schemas"]["Bounce"] | null;
+        };
+        /**
          * Probe
          * @description A point a person can find: `red` and `black` are what the meter's leads touch.
          */
@@ -1307,6 +1401,48 @@ export interface components {
             device?: string | null;
             /** Terminal */
             terminal?: string | null;
+        };
+        /**
+         * ProbeNode
+         * @description A meter lies between two nodes from `at` to `until` and loads them.
+         */
+        ProbeNode: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "probe";
+            /** Red */
+            red: string;
+            /**
+             * Black
+             * @default 0
+             */
+            black: string;
+            /** At */
+            at: number;
+            /** Until */
+            until: number;
+            /**
+             * Resistance
+             * @default 10000000
+             */
+            resistance: number;
+        };
+        /**
+         * RefitPart
+         * @description A part that was taken out is put back.
+         */
+        RefitPart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "refit";
+            /** Part */
+            part: string;
+            /** At */
+            at: number;
         };
         /**
          * Rehearsal
@@ -1394,7 +1530,7 @@ export interface components {
              * Events
              * @default []
              */
-            events: (components["schemas"]["SetPin"] | components["schemas"]["SetSupply"])[];
+            events: (components["schemas"]["SetPin"] | components["schemas"]["SetSupply"] | components["schemas"]["PressButton"] | components["schemas"]["TurnPot"] | components["schemas"]["SweepInput"] | components["schemas"]["LiftPart"] | components["schemas"]["RefitPart"] | components["schemas"]["ProbeNode"])[];
         };
         /**
          * SetPin
@@ -1433,6 +1569,8 @@ export interface components {
              * @default 0.001
              */
             ramp: number;
+            /** Source */
+            source?: string | null;
         };
         /**
          * Shape
@@ -1469,6 +1607,28 @@ export interface components {
                 number,
                 number
             ][];
+        };
+        /**
+         * SweepInput
+         * @description The input goes slowly to `volts` within `over`.
+         */
+        SweepInput: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "sweep";
+            /** At */
+            at: number;
+            /** Volts */
+            volts: number;
+            /**
+             * Over
+             * @default 1
+             */
+            over: number;
+            /** Source */
+            source?: string | null;
         };
         /**
          * Symbol
@@ -1553,6 +1713,28 @@ export interface components {
             peak_limit: number;
             /** Points */
             points: components["schemas"]["FreewheelPoint"][];
+        };
+        /**
+         * TurnPot
+         * @description A potentiometer is turned to a place (0 to 1) within `over`.
+         */
+        TurnPot: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "turn";
+            /** Pot */
+            pot: string;
+            /** At */
+            at: number;
+            /** To */
+            to: number;
+            /**
+             * Over
+             * @default 0.2
+             */
+            over: number;
         };
         /**
          * Unsettled
@@ -1724,6 +1906,158 @@ export interface components {
             changes?: components["schemas"]["ChangeIn"][];
         };
         /**
+         * Fan
+         * @description The answer of `spread`.
+         */
+        Fan: {
+            wish: components["schemas"]["Wish"];
+            /** Runs */
+            runs: number;
+            /** Failed */
+            failed: number;
+            /** Varied */
+            varied: string[];
+            /** Time */
+            time: number[];
+            /** Ribbons */
+            ribbons: components["schemas"]["Ribbon"][];
+            /** Marks */
+            marks: components["schemas"]["MarkSpread"][];
+        };
+        /**
+         * MarkSpread
+         * @description How a mark moves: its statistics, in words, and every value for a histogram.
+         */
+        MarkSpread: {
+            /** Id */
+            id: string;
+            /** Lane */
+            lane: string;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+            statistics: components["schemas"]["Statistics"];
+            /** Values */
+            values: number[];
+        };
+        /**
+         * Ribbon
+         * @description One lane's fan: the extremes, and the middle nine tenths, at shared times.
+         */
+        Ribbon: {
+            /** Lane */
+            lane: string;
+            /** Low */
+            low: number[];
+            /** High */
+            high: number[];
+            /** Inner Low */
+            inner_low: number[];
+            /** Inner High */
+            inner_high: number[];
+        };
+        /**
+         * Statistics
+         * @description How a measured number spreads. `met` is the share inside the wish, when there is one.
+         */
+        Statistics: {
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+            /** Missing */
+            missing: number;
+            /** Mean */
+            mean: number;
+            /** Deviation */
+            deviation: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Percentiles */
+            percentiles: {
+                [key: string]: number;
+            };
+            /** Met */
+            met?: number | null;
+        };
+        /**
+         * Step
+         * @description One build step: place a part, add a link, or check; a check has the reading to expect.
+         */
+        Step: {
+            /** Id */
+            id: string;
+            /**
+             * Action
+             * @enum {string}
+             */
+            action: "place" | "link" | "check";
+            /** Title */
+            title: string;
+            /** Detail */
+            detail: string;
+            /** Part */
+            part?: string | null;
+            /** Expect */
+            expect?: string | null;
+        };
+        /**
+         * Wish
+         * @description Which spread: all corners, or `count` random variants from `seed`.
+         */
+        Wish: {
+            /**
+             * Kind
+             * @default corners
+             * @enum {string}
+             */
+            kind: "corners" | "parts";
+            /**
+             * Count
+             * @default 200
+             */
+            count: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Distribution
+             * @default uniform
+             * @enum {string}
+             */
+            distribution: "uniform" | "normal";
+        };
+        /**
+         * SpreadIn
+         * @description A document and script to run many times; `wish` says how.
+         */
+        SpreadIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Script */
+            script?: {
+                [key: string]: unknown;
+            } | null;
+            /** Changes */
+            changes?: components["schemas"]["ChangeIn"][];
+            /**
+             * @default {
+             *       "kind": "corners",
+             *       "count": 200,
+             *       "seed": 1,
+             *       "distribution": "uniform"
+             *     }
+             */
+            wish: components["schemas"]["Wish"];
+        };
+        /**
          * Bench
          * @description Building and proving: steps, what is done, the ladder.
          */
@@ -1824,27 +2158,6 @@ export interface components {
             text: string;
             /** Place */
             place: number | null;
-        };
-        /**
-         * Step
-         * @description One build step: place a part, add a link, or check; a check has the reading to expect.
-         */
-        Step: {
-            /** Id */
-            id: string;
-            /**
-             * Action
-             * @enum {string}
-             */
-            action: "place" | "link" | "check";
-            /** Title */
-            title: string;
-            /** Detail */
-            detail: string;
-            /** Part */
-            part?: string | null;
-            /** Expect */
-            expect?: string | null;
         };
         /**
          * Taken
@@ -2198,6 +2511,79 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    api_designs_spread_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpreadIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Step"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    api_designs_waves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
