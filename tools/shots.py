@@ -22,6 +22,7 @@ VIEWS: list[tuple[str, str, tuple[int, int], str]] = [
     ("window", FAN + "drive?part=stages.1.r_gate", (1280, 800), "light"), ("guard", FAN + "guard", (1280, 800), "light"),
     ("behave", FAN + "behave", (1280, 800), "light"), ("build", FAN + "build", (1280, 800), "light"), ("prove", FAN + "prove", (1280, 800), "light"),
     ("drive-dark", FAN + "drive", (1280, 800), "dark"), ("drawer", "/drawer", (1280, 800), "light"), ("narrow", FAN + "drive", (1024, 768), "light"),
+    ("rehearse", FAN + "behave", (1280, 800), "light"),
     ("phone-build", FAN + "build", (390, 844), "light"), ("phone-prove", FAN + "prove", (390, 844), "light"),
 ]  # fmt: skip
 
@@ -62,6 +63,11 @@ def take(base: str) -> None:
                 page.get_by_role("slider").focus()
                 for _ in range(5):
                     page.keyboard.press("ArrowLeft")
+                page.wait_for_timeout(600)
+            if name == "rehearse":
+                page.keyboard.press("e")
+                page.get_by_role("button", name="All corners").click()
+                page.wait_for_selector("text=32 runs")
                 page.wait_for_timeout(600)
             page.screenshot(path=OUT / f"{name}.png")
             page.context.close()

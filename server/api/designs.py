@@ -34,6 +34,7 @@ from .schemas import (
     Opened,
     Refusal,
     SaveIn,
+    ScriptIn,
     Shelf,
     ShelfRow,
     SpreadIn,
@@ -162,6 +163,12 @@ def answer(request: HttpRequest, body: AnswerIn) -> Answer:
     except SettleError as error:
         unsettled = Unsettled(time=error.time, message=error.problems[0].message)
     return Answer(document=design, evaluation=evaluation, rehearsal=rehearsal, unsettled=unsettled, presets=list(presets(design)))
+
+
+@router.post("/script", response={200: Script, 422: Refusal})
+def check_script(request: HttpRequest, body: ScriptIn) -> Script:
+    """A script as it was typed, read; or at which event's which field it was not understood."""
+    return read_document(Script, body.script)
 
 
 @router.post("/spread", response={200: Step, 422: Refusal})

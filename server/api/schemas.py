@@ -147,6 +147,12 @@ class AnswerIn(Schema):
     changes: list[ChangeIn] = Field(default_factory=list)
 
 
+class ScriptIn(Schema):
+    """A script with its numbers as typed."""
+
+    script: dict[str, Any]
+
+
 class SpreadIn(AnswerIn):
     """A document and script to run many times; `wish` says how."""
 

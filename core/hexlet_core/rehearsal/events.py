@@ -16,12 +16,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Annotated, Literal
 
-from pydantic import Field, StringConstraints, model_validator
+from pydantic import Field, StringConstraints, ValidationInfo, field_validator
 
 from ..circuit.devices import Bounce, Button, Device, Meter, Pin, PinStep, Potentiometer, Press, Switch, VoltageSource
 from ..circuit.netlist import Netlist
 from ..errors import DocumentError, Problem
 from ..fields import Document, Q
+from ..quantity import show
 
 At = Annotated[float, Q("s", 0.0, 1e5)]
 Ref = Annotated[str, StringConstraints(min_length=1, max_length=40)]
@@ -103,15 +104,54 @@ class ProbeNode(Document):
     until: At
     resistance: Annotated[float, Q("Ω", 1e3, 1e12)] = 1e7
 
-    @model_validator(mode="after")
-    def _possible(self) -> ProbeNode:
-        if self.until <= self.at:
-            raise ValueError("The probe is taken off before it is put on. Make “until” later than “at”.")
-        return self
+    @field_validator("until")
+    @classmethod
+    def _possible(cls, until: float, info: ValidationInfo) -> float:
+        if until <= info.data.get("at", 0.0):
+            raise ValueError("The meter is taken off before it is put on. Make this later.")
+        return until
 
 
 Event = Annotated[SetPin | SetSupply | PressButton | TurnPot | SweepInput | LiftPart | RefitPart | ProbeNode, Field(discriminator="do")]
 Events = Annotated[tuple[Event, ...], Field(max_length=200)]
+
+
+class Happening(Document):
+    """An event as it is told: whose it is, when, and in words. `index` is its place in the script."""
+
+    index: int
+    actor: str
+    at: float
+    text: str
+
+
+LEVELS = {"low": "low", "high": "high", "floating": "unplugged", "boot": "boots"}
+
+
+def told(events: Sequence[Event], supply: str) -> tuple[Happening, ...]:
+    """Every event in words, in order of time; `supply` is what the supply is called."""
+    found = []
+    for k, event in enumerate(events):
+        match event:
+            case SetPin():
+                actor, text = "Pin", LEVELS[event.level]
+            case SweepInput():
+                actor, text = event.source or "Pin", f"slowly to {show(event.volts, 'V')} in {show(event.over, 's')}"
+            case SetSupply():
+                actor, text = event.source or supply, f"to {show(event.volts, 'V')} in {show(event.ramp, 's')}"
+            case PressButton():
+                bounce = f", bounces {show(event.bounce.duration, 's')}" if event.bounce else ""
+                actor, text = event.button, f"{show(event.hold, 's')}{bounce}"
+            case TurnPot():
+                actor, text = event.pot, f"to {event.to * 100:.0f} % in {show(event.over, 's')}"
+            case LiftPart():
+                actor, text = "Bench", f"{event.part} out"
+            case RefitPart():
+                actor, text = "Bench", f"{event.part} back"
+            case ProbeNode():
+                actor, text = "Bench", f"meter on {event.red} for {show(event.until - event.at, 's')}"
+        found.append(Happening(index=k, actor=actor, at=event.at, text=text))
+    return tuple(sorted(found, key=lambda h: h.at))
 
 
 def _named(devices: dict[str, Device], name: str, kind: type[Device], field: str) -> Device:

@@ -15,10 +15,12 @@ import numpy as np
 from ..cards import Drawer
 from ..circuit.devices import Floats, Ints, Relay
 from ..circuit.solve import Waves, transient
+from ..design.circuit import views
 from ..design.document import Design
 from ..fields import Document
 from ..quantity import show
 from ..stages.contract import Corner
+from .events import Happening, told
 from .script import Script, circuit, presets
 
 THIN = 1 / 400  # share of a lane's range that thinning may move its curve
@@ -61,6 +63,9 @@ class Rehearsal(Document):
     script: Script
     stop: float
     events: tuple[float, ...]
+    happenings: tuple[Happening, ...]
+    parts: tuple[str, ...]  # what can be lifted
+    nodes: tuple[str, ...]  # where a meter can go
     lanes: tuple[Lane, ...]
     marks: tuple[Mark, ...]
     conducting: tuple[Spell, ...]
@@ -202,7 +207,10 @@ def rehearse(design: Design, script: Script | None = None, drawer: Drawer | None
         floor = max(IDLE * float(current.max()), 1e-6)
         conducting.append(Spell(ref=device.name, spans=_spans(waves.time, current > floor)))
     changes = {0.0, *(e.at for e in script.events), *(m.time for m in marks), script.stop}
+    fitted = [p.ref for s, v in zip(design.stages, views(design, drawer), strict=True) for p in s.parts(v)]
     return Rehearsal(
-        script=script, stop=script.stop, events=tuple(sorted(changes)), lanes=tuple(t.lane(waves.time) for t in shown), marks=tuple(marks),
+        script=script, stop=script.stop, events=tuple(sorted(changes)), happenings=told(script.events, design.supply.word.capitalize()),
+        parts=tuple(ref for ref in fitted if ref in {d.name.partition(".")[0] for d in waves.netlist.devices}),
+        nodes=tuple(n for n in waves.netlist.packed.unknowns if not set("#(:") & set(n)), lanes=tuple(t.lane(waves.time) for t in shown), marks=tuple(marks),
         conducting=tuple(conducting), steps=waves.counts.steps,
     )  # fmt: skip

@@ -176,7 +176,8 @@ def _marks(sets: Sequence[tuple[Found, ...]], runs: int) -> tuple[MarkSpread, ..
         mark = first[id]
         values = [m.value for marks in sets for m in marks if m.id == id]
         numbers = vary.statistics(id, np.array(values + [np.nan] * (runs - len(values))))
-        ends = f"{show(numbers.low, mark.unit)} to {show(numbers.high, mark.unit)}"
+        low, high = show(numbers.low, mark.unit), show(numbers.high, mark.unit)
+        ends = f"{low} to {high}" if low != high else f"{low}, hardly moves"
         missing = f"; not in {numbers.missing} of {runs}" if numbers.missing else ""
         found.append(
             MarkSpread(

@@ -172,6 +172,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/script": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check Script
+         * @description A script as it was typed, read; or at which event's which field it was not understood.
+         */
+        post: operations["api_designs_check_script"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/spread": {
         parameters: {
             query?: never;
@@ -1214,6 +1234,20 @@ export interface components {
             inside: string;
         };
         /**
+         * Happening
+         * @description An event as it is told: whose it is, when, and in words. `index` is its place in the script.
+         */
+        Happening: {
+            /** Index */
+            index: number;
+            /** Actor */
+            actor: string;
+            /** At */
+            at: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * Lane
          * @description One quantity over time. Digital lanes hold 0 and 1; `words` name the two.
          */
@@ -1454,6 +1488,12 @@ export interface components {
             stop: number;
             /** Events */
             events: number[];
+            /** Happenings */
+            happenings: components["schemas"]["Happening"][];
+            /** Parts */
+            parts: string[];
+            /** Nodes */
+            nodes: string[];
             /** Lanes */
             lanes: components["schemas"]["Lane"][];
             /** Marks */
@@ -1904,6 +1944,16 @@ export interface components {
             } | null;
             /** Changes */
             changes?: components["schemas"]["ChangeIn"][];
+        };
+        /**
+         * ScriptIn
+         * @description A script with its numbers as typed.
+         */
+        ScriptIn: {
+            /** Script */
+            script: {
+                [key: string]: unknown;
+            };
         };
         /**
          * Fan
@@ -2511,6 +2561,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    api_designs_check_script: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScriptIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Script"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -4,7 +4,7 @@ import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
 
 const KEYS: [string, string][] = [
-  ["1 – 6", "facet"], ["[  ]", "previous, next verdict"], ["W", "working"], ["R", "rehearsal"], [",  .", "previous, next event"], ["Space", "play"],
+  ["1 – 6", "facet"], ["[  ]", "previous, next verdict"], ["W", "working"], ["R", "rehearsal"], ["E", "rehearsal, large"], ["← →  on an event", "move it; with Shift, further"], ["Enter, Del  on an event", "change it, remove it"], [",  .", "previous, next event"], ["Space", "play"],
   ["Enter", "done and next"], ["O  S  U", "over range, skip, undo (empty reading field)"], ["Ctrl Z", "undo"], ["Ctrl Shift Z", "redo"], ["/", "find or do anything"], ["N", "new design"], ["?", "this sheet"],
 ];
 

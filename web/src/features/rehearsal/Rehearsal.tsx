@@ -1,8 +1,12 @@
 // The rehearsal strip: live waveforms of the design under a script; its cursor sets what the schematic lights.
+import { Menu, MenuItem } from "@mui/material";
 import { useEffect, useMemo, useState } from "react";
-import { Lanes, shownValue, valueAt } from "../../drawing/Lanes";
+import { Lanes, shownValue, valueAt, type EventHandles } from "../../drawing/Lanes";
 import { show } from "../../drawing/format";
 import { useWorkspace } from "../workspace/useDesign";
+import { EventEditor } from "./EventEditor";
+import { OWN, useScript, VERBS, type Event } from "./script";
+import { useSpread } from "./useSpread";
 
 export type Moment = { lit: ReadonlySet<string>; values: ReadonlyMap<string, number>; closed: boolean };
 
@@ -21,15 +25,23 @@ export function useMoment(cursor: number): Moment {
   }, [r, cursor]);
 }
 
-type Props = { cursor: number; onCursor: (t: number) => void; open: boolean; onOpen: (open: boolean) => void };
+export type Size = "folded" | "open" | "large";
+type Props = { cursor: number; onCursor: (t: number) => void; size: Size; onSize: (size: Size) => void };
 
-export function RehearsalStrip({ cursor, onCursor, open, onOpen }: Props) {
-  const { answer, settled, trying, setScript } = useWorkspace();
+const Icon = ({ d, filled }: { d: string; filled?: boolean }) => <svg width={16} height={16} viewBox="0 0 16 16" aria-hidden><path d={d} fill={filled ? "currentColor" : "none"} stroke="currentColor" strokeWidth={2} /></svg>;
+
+export function RehearsalStrip({ cursor, onCursor, size, onSize }: Props) {
+  const { answer, opened, settled, trying, setScript } = useWorkspace();
   const [span, setSpan] = useState<[number, number] | null>(null);
   const [playing, setPlaying] = useState(false);
+  const [editing, setEditing] = useState<{ event: Partial<Event> & { do: string }; index: number; anchor: { x: number; y: number } } | null>(null);
+  const [menu, setMenu] = useState<HTMLElement | null>(null);
+  const spread = useSpread();
+  const own = useScript();
   const r = answer.rehearsal;
   const stop = r?.stop ?? 1;
   const events = r?.events ?? [];
+  const open = size !== "folded";
   const next = (way: 1 | -1) => {
     const eps = stop * 1e-6;
     const found = way > 0 ? events.find((e) => e > cursor + eps) : [...events].reverse().find((e) => e < cursor - eps);
@@ -58,30 +70,67 @@ export function RehearsalStrip({ cursor, onCursor, open, onOpen }: Props) {
     addEventListener("keydown", keys);
     return () => removeEventListener("keydown", keys);
   });
+  const [tall, setTall] = useState(innerHeight);
+  useEffect(() => {
+    const resized = () => setTall(innerHeight);
+    addEventListener("resize", resized);
+    return () => removeEventListener("resize", resized);
+  }, []);
   if (!r) {
     return (
       <section className="rehearsal unsettled" aria-label="Rehearsal">
         <h2>Rehearsal</h2>
         <p role="alert"><b>It did not settle.</b> {answer.unsettled?.message} Up to {show(answer.unsettled?.time ?? 0, "s")} all was well; the verdicts from formulas stand.</p>
+        {own.canUndo && <button className="secondary" onClick={own.undo}>Take the last change of the script back</button>}
       </section>
     );
   }
   const lane = r.lanes.find((l) => l.id.startsWith("i("));
+  const handles: EventHandles = {
+    onOpen: (index, anchor) => setEditing({ event: r.script.events[index] as Event, index, anchor }),
+    onGrab: own.hold, onMove: own.move,
+    onRemove: (index) => void own.change(r.script.events.filter((_, k) => k !== index)),
+  };
+  const fresh = (verb: string): Partial<Event> & { do: string } => {
+    const at = Number(cursor.toPrecision(3));
+    const given: Record<string, object> = {
+      set: { level: "high" }, sweep: { volts: 5, over: stop / 4 }, supply: { volts: opened.document.supply?.low ?? 10, ramp: 1e-3 },
+      lift: { part: r.parts[0] }, refit: { part: r.parts[0] }, probe: { red: r.nodes[0], black: "0", until: Math.min(stop, at + stop / 4), resistance: 1e7 },
+    };
+    return { do: verb, at, ...given[verb] } as Partial<Event> & { do: string };
+  };
+  const save = async () => {
+    const token = document.cookie.split("; ").find((c) => c.startsWith("csrftoken="))?.slice(10) ?? "";
+    const sent = { document: opened.document, changes: trying ?? [], script: r.script };
+    const got = await fetch("/api/waves", { method: "POST", body: JSON.stringify(sent), headers: { "Content-Type": "application/json", "X-CSRFToken": token } });
+    const link = document.createElement("a");
+    link.href = URL.createObjectURL(await got.blob());
+    link.download = `${opened.name.toLowerCase().replaceAll(/[^a-z0-9]+/g, "-")}-waves.csv`;
+    link.click();
+    URL.revokeObjectURL(link.href);
+  };
+  const closeUps = r.marks.filter((m) => m.begin != null).slice(0, 2).map((m, k) => {
+    const d = m.time - m.begin!;
+    return { name: "AB"[k]!, text: m.text, span: [Math.max(0, m.begin! - d * 0.25), Math.min(stop, m.time + d * 0.4)] as [number, number] };
+  });
+  const titles = [...answer.presets.map((p) => p.title!), ...(own.own ? [OWN] : [])];
   return (
-    <section className={`rehearsal ${open ? "" : "folded"}`} aria-label="Rehearsal">
+    <section className={`rehearsal ${size}`} aria-label="Rehearsal">
       <header>
         <h2>Rehearsal</h2>
         {open ? (
           <>
-            <select className="preset" aria-label="Script" value={r.script?.title} onChange={(e) => { setSpan(null); setScript(answer.presets.find((p) => p.title === e.target.value) ?? null); }}>
-              {answer.presets.map((p) => <option key={p.title}>{p.title}</option>)}
+            <select className="preset" aria-label="Script" value={r.script.title} onChange={(e) => { setSpan(null); setScript(answer.presets.find((p) => p.title === e.target.value) ?? null); }}>
+              {titles.map((t) => <option key={t}>{t}</option>)}
             </select>
-            <button className="icon" aria-label="Previous event" title="Previous event  ," onClick={() => next(-1)}><svg width={16} height={16} viewBox="0 0 16 16"><path d="M3 3v10M12 3L6 8l6 5" fill="none" stroke="currentColor" strokeWidth={2} /></svg></button>
-            <button className="icon" aria-label={playing ? "Pause" : "Play"} title="Play  Space" onClick={() => setPlaying(!playing)}><svg width={16} height={16} viewBox="0 0 16 16"><path d={playing ? "M4 3v10M11 3v10" : "M4 2l9 6l-9 6z"} fill={playing ? "none" : "currentColor"} stroke="currentColor" strokeWidth={2} /></svg></button>
-            <button className="icon" aria-label="Next event" title="Next event  ." onClick={() => next(1)}><svg width={16} height={16} viewBox="0 0 16 16"><path d="M13 3v10M4 3l6 5l-6 5" fill="none" stroke="currentColor" strokeWidth={2} /></svg></button>
+            <button className="add-event" aria-haspopup="menu" onClick={(e) => setMenu(e.currentTarget)}>+ Event</button>
+            {own.canUndo && <button className="link" onClick={own.undo}>Take back</button>}
+            <button className="icon" aria-label="Previous event" title="Previous event  ," onClick={() => next(-1)}><Icon d="M3 3v10M12 3L6 8l6 5" /></button>
+            <button className="icon" aria-label={playing ? "Pause" : "Play"} title="Play  Space" onClick={() => setPlaying(!playing)}><Icon d={playing ? "M4 3v10M11 3v10" : "M4 2l9 6l-9 6z"} filled={!playing} /></button>
+            <button className="icon" aria-label="Next event" title="Next event  ." onClick={() => next(1)}><Icon d="M13 3v10M4 3l6 5l-6 5" /></button>
             <button className="link" onClick={() => setSpan(span ? null : [Math.max(0, cursor - stop / 10), Math.min(stop, cursor + stop / 10)])}>{span ? "Whole" : "Closer"}</button>
             <span className="grow" />
-            <span>Reading at <b className="copper value">{show(cursor, "s")}</b></span>
+            <span className="reading-at">Reading at <b className="copper value">{show(cursor, "s")}</b></span>
           </>
         ) : (
           <>
@@ -90,10 +139,89 @@ export function RehearsalStrip({ cursor, onCursor, open, onOpen }: Props) {
             <span className="grow" />
           </>
         )}
-        <button className="link" onClick={() => onOpen(!open)}>{open ? "Fold" : "Unfold"} <kbd>R</kbd></button>
+        {open && <button className="link" onClick={() => onSize(size === "large" ? "open" : "large")}>{size === "large" ? "Smaller" : "Larger"} <kbd>E</kbd></button>}
+        <button className="link" onClick={() => onSize(open ? "folded" : "open")}>{open ? "Fold" : "Unfold"} <kbd>R</kbd></button>
       </header>
-      {open && <Lanes rehearsal={r} ghost={trying ? settled.rehearsal : null} cursor={Math.min(cursor, stop)} onCursor={onCursor} span={span ?? [0, stop]} height={172} />}
+      {open && (
+        <Lanes rehearsal={r} ghost={trying ? settled.rehearsal : null} cursor={Math.min(cursor, stop)} onCursor={onCursor} span={span ?? [0, stop]} onSpan={setSpan} fan={spread.fan}
+          events={size === "large" ? handles : null} boxes={size === "large" && !span ? closeUps : []} height={size === "large" ? Math.max(300, tall - 108 - 40 - 262) : 172} />
+      )}
+      {size === "large" && (
+        <div className="below">
+          {closeUps.map((c) => (
+            <section key={c.name} aria-label={`Close-up ${c.name}`}>
+              <h3><b>{c.name}</b> {c.text}</h3>
+              <Lanes rehearsal={r} ghost={trying ? settled.rehearsal : null} cursor={cursor} onCursor={onCursor} span={c.span} height={206} fan={spread.fan} compact />
+            </section>
+          ))}
+          <SpreadPanel spread={spread} onSave={() => void save()} />
+        </div>
+      )}
+      <Menu open={!!menu} anchorEl={menu} onClose={() => setMenu(null)}>
+        {Object.entries(VERBS).filter(([verb]) => verb !== "press" && verb !== "turn").map(([verb, { title }]) => (
+          <MenuItem key={verb} onClick={() => {
+            const at = menu!.getBoundingClientRect();
+            setEditing({ event: fresh(verb), index: -1, anchor: { x: at.left, y: at.bottom + 6 } });
+            setMenu(null);
+          }}>{title}</MenuItem>
+        ))}
+      </Menu>
+      {editing && (
+        <EventEditor {...editing} rehearsal={r} onClose={() => setEditing(null)}
+          onTake={(event) => own.change(editing.index < 0 ? [...r.script.events, event] : r.script.events.map((e, k) => (k === editing.index ? event : e)))}
+          onRemove={editing.index < 0 ? null : () => { handles.onRemove(editing.index); setEditing(null); }} />
+      )}
     </section>
+  );
+}
+
+function SpreadPanel({ spread, onSave }: { spread: ReturnType<typeof useSpread>; onSave: () => void }) {
+  const [seed, setSeed] = useState("1");
+  const share = spread.of ? spread.done / spread.of : 0;
+  return (
+    <section className="spread" aria-label="Spread">
+      <h3>How far it spreads</h3>
+      <div className="actions">
+        {spread.running ? (
+          <>
+            <progress value={share} aria-label="Runs done" /><span className="value">{spread.done} of {spread.of || "…"}</span>
+            <button className="secondary" onClick={spread.stop}>Stop</button>
+          </>
+        ) : (
+          <>
+            <button className="secondary" onClick={() => void spread.run({ kind: "corners" })}>All corners</button>
+            <button className="secondary" onClick={() => void spread.run({ kind: "parts", count: 200, seed: Number(seed) || 1 })}>200 sets of parts</button>
+            <label className="seed">set <input aria-label="Which random set" value={seed} inputMode="numeric" onChange={(e) => setSeed(e.target.value.replaceAll(/\D/g, "").slice(0, 9))} /></label>
+          </>
+        )}
+      </div>
+      {spread.problem && <p role="alert">{spread.problem}</p>}
+      {spread.fan ? (
+        <>
+          <ul>
+            {spread.fan.marks.map((m) => (
+              <li key={m.id}><span>{m.text}</span><Histogram values={m.values} unit={m.unit} /></li>
+            ))}
+          </ul>
+          <p className="legend">{spread.fan.runs} runs{spread.fan.failed ? `, ${spread.fan.failed} did not settle` : ""}. Varied: {spread.fan.varied.join(", ")}. Pale: all of them; darker: the middle nine tenths.</p>
+        </>
+      ) : !spread.running && <p className="legend">Corners: battery, heat, parts and signal at both ends, all together. Sets of parts: each part somewhere in its tolerance, drawn at random; the same set number draws the same parts.</p>}
+      <button className="link" onClick={onSave}>Save these waves as CSV</button>
+    </section>
+  );
+}
+
+/** Where the values lie: a dash each, denser where more of them are. */
+function Histogram({ values, unit }: { values: readonly number[]; unit: string }) {
+  const [low, high] = [Math.min(...values), Math.max(...values)];
+  const at = (v: number) => (high > low ? 6 + ((v - low) / (high - low)) * 188 : 100);
+  return (
+    <svg width={200} height={30} aria-hidden>
+      {values.map((v, k) => <path key={k} d={`M${at(v)} 3v10`} stroke="var(--ink)" strokeWidth={1.4} opacity={Math.max(0.12, 1.6 / Math.sqrt(values.length))} />)}
+      <path d="M0 15H200" stroke="var(--rule2)" />
+      <text className="ruler" x={2} y={28}>{show(low, unit)}</text>
+      <text className="ruler" x={198} y={28} textAnchor="end">{high > low ? show(high, unit) : ""}</text>
+    </svg>
   );
 }
 

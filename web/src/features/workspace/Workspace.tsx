@@ -20,7 +20,7 @@ import { KeysDialog } from "../find/Keys";
 import { Guard } from "../guard/Guard";
 import { Load } from "../load/Load";
 import { Prove } from "../prove/Prove";
-import { RehearsalStrip } from "../rehearsal/Rehearsal";
+import { RehearsalStrip, type Size } from "../rehearsal/Rehearsal";
 import { FACET_WORDS, facetOf, VerdictRail, Verdicts } from "../verdicts/Verdicts";
 import { Sentence } from "./Entry";
 import { Header } from "./Header";
@@ -124,9 +124,9 @@ function Workspace({ facet }: { facet: Facet }) {
   const [dialog, setDialog] = useState<"find" | "keys" | "rename" | null>(null);
   const [rail, setRail] = useState(false);
   const bench = facet === "build" || facet === "prove";
-  const [choice, setChoice] = useState<{ facet: Facet; open: boolean } | null>(null);
-  const setOpen = (open: boolean) => setChoice({ facet, open });
-  const shown = choice?.facet === facet ? choice.open : !(bench || facet === "load");
+  const [choice, setChoice] = useState<{ facet: Facet; size: Size } | null>(null);
+  const setSize = (size: Size) => setChoice({ facet, size });
+  const size = choice?.facet === facet ? choice.size : bench || facet === "load" ? "folded" : "open";
   const stop = answer.rehearsal?.stop ?? 0.13;
   const [cursor, setCursor] = useState(stop * 0.477);
   const part = search.get("part");
@@ -164,7 +164,8 @@ function Workspace({ facet }: { facet: Facet }) {
       else if (e.key === "]") setFocus(list[Math.min(k + 1, list.length - 1)]?.id ?? null);
       else if (e.key === "[") setFocus(list[Math.max(k - 1, 0)]?.id ?? null);
       else if (e.key.toLowerCase() === "w") setFocus(focus ? null : (list[0]?.id ?? null));
-      else if (e.key.toLowerCase() === "r") setOpen(!shown);
+      else if (e.key.toLowerCase() === "r") setSize(size === "folded" ? "open" : "folded");
+      else if (e.key.toLowerCase() === "e") setSize(size === "large" ? "open" : "large");
       else if (e.key === "/") { e.preventDefault(); setDialog("find"); }
       else if (e.key === "?") setDialog("keys");
       else if (e.key.toLowerCase() === "n") void go("/?new=1");
@@ -187,7 +188,7 @@ function Workspace({ facet }: { facet: Facet }) {
   const Pane = bench ? null : PANES[facet as keyof typeof PANES];
   const supply = opened.document.supply!;
   return (
-    <div className={`workspace ${bench ? "bench" : ""} ${rail ? "rail-open" : ""} ${w.stale ? "stale" : ""}`}>
+    <div className={`workspace ${bench ? "bench" : ""} ${rail ? "rail-open" : ""} ${w.stale ? "stale" : ""} ${size === "large" ? "rehearsing" : ""}`}>
       <Header name={opened.name} supplyWord={supply.kind?.includes("battery") ? "Battery" : "Supply"} supply={`${supply.low} / ${supply.typical} / ${show(supply.high ?? 0, "V")}`} items={items} onFind={() => setDialog("find")}
         undo={{ label: `Undo: ${opened.undo_label}`, on: opened.can_undo, do: w.undo }} redo={{ label: opened.redo_label, on: opened.can_redo, do: w.redo }} />
       <FacetBar facet={facet} />
@@ -199,7 +200,7 @@ function Workspace({ facet }: { facet: Facet }) {
       </main>
       <Verdicts facet={facet} focus={focus} onFocus={setFocus} />
       <VerdictRail onOpen={() => setRail(!rail)} />
-      <RehearsalStrip cursor={Math.min(cursor, stop)} onCursor={setCursor} open={shown} onOpen={setOpen} />
+      <RehearsalStrip cursor={Math.min(cursor, stop)} onCursor={setCursor} size={size} onSize={setSize} />
       <Clash />
       <Find open={dialog === "find"} onClose={() => setDialog(null)} all={findable} />
       <KeysDialog open={dialog === "keys"} onClose={() => setDialog(null)} />

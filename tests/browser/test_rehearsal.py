@@ -1,0 +1,102 @@
+"""The large rehearsal: events dragged, typed and taken back, fans with progress and stop, close-ups, zoom, CSV."""
+
+import csv
+import io
+import re
+
+from playwright.sync_api import expect
+
+from .base import Browsing
+
+
+class Rehearsing(Browsing):
+    """Driven on the fan relay."""
+
+    def large(self) -> None:
+        self.open("behave")
+        self.page.keyboard.press("e")
+        self.page.get_by_label("Close-up A").wait_for()
+
+    def event(self, words: str):  # type: ignore[no-untyped-def]
+        return self.page.locator(".rehearsal .lanes").first.get_by_role("button", name=re.compile(words))
+
+    def test_an_event_is_dragged_nudged_and_taken_back(self) -> None:
+        self.large()
+        sag = self.event("Battery, to 10.8 V")
+        box = sag.bounding_box()
+        assert box
+        self.page.mouse.move(box["x"] + 11, box["y"] + 11)
+        self.page.mouse.down()
+        for k in range(1, 7):
+            self.page.mouse.move(box["x"] + 11 - 20 * k, box["y"] + 11)
+        self.page.mouse.up()
+        expect(self.page.get_by_label("Script")).to_have_value("Own script")
+        expect(sag).not_to_have_attribute("aria-label", re.compile("at 50 ms"))
+        self.event("Pin, high").focus()
+        self.page.keyboard.press("ArrowRight")
+        expect(self.event("Pin, high, at 10.7 ms|Pin, high, at 10.6")).to_be_visible()
+        self.button("Take back").click()
+        self.button("Take back").click()
+        expect(sag).to_have_attribute("aria-label", re.compile("at 50 ms"))
+
+    def test_an_event_is_typed_and_refused_at_its_field(self) -> None:
+        self.large()
+        self.button("+ Event").click()
+        self.page.get_by_role("menuitem", name="Meter put on").click()
+        self.page.get_by_label("red lead").select_option("gate")
+        self.page.get_by_label("until").fill("5m")
+        self.button("Add it").click()
+        self.see("taken off before it is put on")
+        expect(self.page.get_by_label("until")).to_have_attribute("aria-invalid", "true")
+        self.page.get_by_label("until").fill("99 ms")
+        self.page.get_by_label("resistance").fill("soft")
+        self.button("Add it").click()
+        self.page.locator(".event-editor em").first.wait_for()
+        self.page.get_by_label("resistance").fill("10k")
+        self.button("Add it").click()
+        self.event("meter on gate").wait_for()
+        self.event("meter on gate").focus()
+        self.page.keyboard.press("Enter")
+        self.button("Remove").click()
+        expect(self.event("meter on gate")).to_have_count(0)
+
+    def test_corners_and_parts_make_fans(self) -> None:
+        self.large()
+        self.button("All corners").click()
+        self.see(re.compile("32 runs"))
+        self.see(re.compile("closes [0-9.]+ ms to [0-9.]+ ms"))
+        self.button("200 sets of parts").click()
+        self.see(re.compile("200 runs"))
+        self.see("Varied: R1.resistance, R2.resistance, Q1.v_th.")
+        self.page.keyboard.press("e")
+        self.page.get_by_label("Close-up A").wait_for(state="hidden")
+
+    def test_work_can_be_stopped(self) -> None:
+        self.large()
+        self.page.route("**/api/spread", lambda route: None)  # never answers: only stopping ends it
+        self.button("All corners").click()
+        self.button("Stop").click()
+        self.button("All corners").wait_for()
+
+    def test_dragging_across_zooms_and_a_double_click_shows_the_whole(self) -> None:
+        self.large()
+        plot = self.page.locator(".rehearsal .lanes").first
+        box = plot.bounding_box()
+        assert box
+        self.page.mouse.move(box["x"] + 180, box["y"] + 200)
+        self.page.mouse.down()
+        self.page.mouse.move(box["x"] + 260, box["y"] + 200, steps=4)
+        self.page.mouse.up()
+        self.button("Whole").wait_for()
+        self.page.mouse.dblclick(box["x"] + 300, box["y"] + 220)
+        self.button("Closer").wait_for()
+
+    def test_waves_are_saved_as_csv(self) -> None:
+        self.large()
+        with self.page.expect_download() as caught:
+            self.button("Save these waves as CSV").click()
+        text = (caught.value.path()).read_text("utf-8")
+        rows = list(csv.reader(io.StringIO(text)))
+        self.assertEqual(rows[0][0], "time")
+        self.assertGreater(len(rows), 100)
+        self.assertIn("drain", rows[0])
