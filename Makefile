@@ -36,7 +36,7 @@ architecture: $(S)/dev ## who may import whom
 	@.venv/bin/lint-imports
 
 bench: $(S)/dev $(S)/kernel $(S)/web ## speed, as ratios within one run
-	@$(PY) tools/bench.py
+	@PYTHONPATH=. $(PY) tools/bench.py
 
 stats: ## lines of code and the share of tests
 	@python3 tools/stats.py

@@ -10,6 +10,7 @@ from hexlet_core.circuit.netlist import Netlist
 from hexlet_core.circuit.solve import Waves, operating_point, transient
 from scipy.optimize import brentq
 
+from . import references
 from .circuits import integrate
 
 V_T = thermal_voltage(25.0)
@@ -52,6 +53,15 @@ class TwoTransistors(unittest.TestCase):
         v_fire = V_T * np.log(V_T / 1e3 / 1e-15)  # where one stage's gain passes 1: g_m·R_C = 1
         half = r * c * np.log((5.0 - (v_sat - (5.0 - v_ce))) / (5.0 - v_fire))
         self.assertAlmostEqual(period, 2 * half, delta=0.02 * period)
+
+    def test_astable_against_its_state_equations(self) -> None:
+        """Oracle: the same transistors and capacitors as four state equations, integrated by another package."""
+        waves = transient(references.astable(), 4.0, from_rest=True)
+        ours = float(np.diff(rising(waves, "b1", 0.3)[1:]).mean())
+        t, y = references.integrated(references.astable_rhs, np.array([0.1, 0.0, 0.0, 0.0]), [(0.0, 4.0, ())], "LSODA", 1e-6, max_step=0.2)
+        k = np.flatnonzero((y[1][:-1] < 0.3) & (y[1][1:] >= 0.3))
+        exact = float(np.diff((t[k] + (0.3 - y[1][k]) / (y[1][k + 1] - y[1][k]) * (t[k + 1] - t[k]))[1:]).mean())
+        self.assertAlmostEqual(ours, exact, delta=0.001 * exact)
 
     def test_bistable_keeps_the_side_it_was_put_on(self) -> None:
         """Oracle: the button's side. Pulling one base down turns its transistor off, and it stays so after release."""

@@ -56,7 +56,7 @@ def compiled() -> Engine:
     }
     for function in (lu.factor, lu.solve, *sparse.PLAIN, *devices.PLAIN, *newton.PLAIN, *transient.PLAIN):
         own = options if function in allocating else options | {"_nrt": False}
-        if function.__name__.startswith("load"):
+        if function.__name__.startswith("load") or function.__module__ == sparse.__name__:
             own = own | {"forceinline": True}
         overload(function, jit_options=own, strict=False)(lambda *args, function=function: function)
     return Engine(*(numba.njit(cache=True, nogil=True, error_model="numpy")(function) for function in PLAIN))

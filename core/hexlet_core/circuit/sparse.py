@@ -8,7 +8,7 @@ plain Python for the engine to compile. A pivot too small for the fixed order is
 caller falls back to dense elimination with row exchange.
 
 A plan is one flat array: [slots, positions, first step, n, 0, 0, 0, 0, positions into the dense matrix …,
-steps …, offsets of the steps …]; a step is [row, column, pivot slot, rows, columns, (slot, column) …,
+their rows …, their columns …, steps …, offsets of the steps …]; a step is [row, column, pivot slot, rows, columns, (slot, column) …,
 (row, multiplier slot, target slots …) …].
 """
 
@@ -81,9 +81,10 @@ def plan(n: int, nodes: int, blocks: Iterable[tuple[int, ...]], pairs: Iterable[
         for i in rows:
             steps += [i, slot[i, column], *(slot[i, j] for j in columns)]
             by_row[i].discard(column)
-    first = HEAD + len(positions)
+    first = HEAD + 3 * len(positions)
+    where = [*positions, *(i for i, _ in sorted(entries)), *(j for _, j in sorted(entries))]
     head = [len(slot), len(positions), first, n, 0, 0, 0, 0]
-    return np.array([*head, *positions, *steps, *(first + o for o in offsets)], np.int64)
+    return np.array([*head, *where, *steps, *(first + o for o in offsets)], np.int64)
 
 
 def factor(Jf: Floats, Cf: Floats, alpha: float, L: Floats, plan: Ints) -> int:
@@ -149,12 +150,13 @@ def solve(L: Floats, plan: Ints, b: Floats, out: Floats) -> None:
 
 def multiply(Cf: Floats, plan: Ints, x: Floats, out: Floats) -> None:
     """out = C·x over the entries that exist."""
-    n = plan[3]
+    n, count = plan[3], plan[1]
     for i in range(n):
         out[i] = 0.0
-    for s in range(plan[1]):
-        k = plan[HEAD + s]
-        out[k // (n + 1)] += Cf[k] * x[k % (n + 1)]
+    for s in range(HEAD, HEAD + count):
+        c = Cf[plan[s]]
+        if c != 0.0:
+            out[plan[s + count]] += c * x[plan[s + 2 * count]]
 
 
 PLAIN = (factor, solve, multiply)
