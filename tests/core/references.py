@@ -55,7 +55,7 @@ def astable_rhs(t: float, y: Array) -> Array:
         mass[b, b] += C_COUPLE
         mass[c, b] -= C_COUPLE
         mass[b, c] -= C_COUPLE
-    return np.linalg.solve(mass, flow)
+    return np.linalg.solve(mass, flow)  # type: ignore[return-value]
 
 
 @numba.njit(cache=False, error_model="numpy")  # type: ignore[untyped-decorator]

@@ -3,7 +3,7 @@
 import unittest
 
 import numpy as np
-from hexlet_core.circuit import lu
+from hexlet_core.circuit import lu, rows
 from hexlet_core.circuit import transient as integrator
 from hexlet_core.circuit.devices import Bounce, Capacitor, Diode, Pin, PinStep, Relay, Resistor, VoltageSource
 from hexlet_core.circuit.devices.switch import bounce_offsets
@@ -36,7 +36,7 @@ class LinearAlgebra(unittest.TestCase):
     def test_the_integrators_coefficients(self) -> None:
         """Oracle: the method is exact on q = t²: the backward difference of its three points is 2(t + h)."""
         h, t = 0.3, 1.1
-        old, mid, new = t**2, (t + integrator.GAMMA * h) ** 2, (t + h) ** 2
+        old, mid, new = t**2, (t + rows.GAMMA * h) ** 2, (t + h) ** 2
         slope = (integrator.W_NEW * new - integrator.W_MID * mid + integrator.W_OLD * old) / h
         self.assertAlmostEqual(slope, 2 * (t + h), places=12)
         self.assertAlmostEqual(integrator.STAGE, integrator.W_NEW, places=12)

@@ -13,7 +13,7 @@ from functools import cache
 from pathlib import Path
 from typing import Any, NamedTuple
 
-from . import devices, lu, newton, sparse, transient
+from . import devices, lu, newton, rows, sparse, transient
 
 
 class Engine(NamedTuple):
@@ -25,7 +25,7 @@ class Engine(NamedTuple):
     device_flows: Any
 
 
-PLAIN = Engine(newton.settle, newton.slopes, transient.transient, transient.device_flows)
+PLAIN = Engine(newton.settle, newton.slopes, transient.transient, rows.device_flows)
 
 
 def _cache_folder() -> Path:
@@ -47,14 +47,14 @@ def compiled() -> Engine:
     options: Any = {"error_model": "numpy", "no_cpython_wrapper": True, "no_cfunc_wrapper": True}
     allocating = {
         newton.floors,
-        transient.record,
-        transient.record_step,
+        rows.record,
+        rows.record_step,
         transient.transient,
-        transient.device_flows,
+        rows.device_flows,
         newton.settle,
         newton.slopes,
     }
-    for function in (lu.factor, lu.solve, *sparse.PLAIN, *devices.PLAIN, *newton.PLAIN, *transient.PLAIN):
+    for function in (lu.factor, lu.solve, *sparse.PLAIN, *devices.PLAIN, *newton.PLAIN, *rows.PLAIN, *transient.PLAIN):
         own = options if function in allocating else options | {"_nrt": False}
         if function.__name__.startswith("load") or function.__module__ == sparse.__name__:
             own = own | {"forceinline": True}

@@ -217,7 +217,7 @@ function Histogram({ values, unit }: { values: readonly number[]; unit: string }
   const at = (v: number) => (high > low ? 6 + ((v - low) / (high - low)) * 188 : 100);
   return (
     <svg width={200} height={30} aria-hidden>
-      {values.map((v, k) => <path key={k} d={`M${at(v)} 3v10`} stroke="var(--ink)" strokeWidth={1.4} opacity={Math.max(0.12, 1.6 / Math.sqrt(values.length))} />)}
+      {values.map((v, k) => <path key={k} d={`M${at(v)} 3v10`} stroke="var(--ink)" strokeWidth={1.4} opacity={values.length > 40 ? 0.16 : 0.7} />)}
       <path d="M0 15H200" stroke="var(--rule2)" />
       <text className="ruler" x={2} y={28}>{show(low, unit)}</text>
       <text className="ruler" x={198} y={28} textAnchor="end">{high > low ? show(high, unit) : ""}</text>
