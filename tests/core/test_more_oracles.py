@@ -10,6 +10,7 @@ from hexlet_core.circuit.devices import (
     Capacitor,
     Counter,
     Diode,
+    Inductor,
     Lamp,
     Meter,
     Mosfet,
@@ -255,6 +256,23 @@ class Power(unittest.TestCase):
         scale = n * V_T
         exact = scale / ohms * lambertw(i_s * ohms / scale * np.exp((volts + i_s * ohms) / scale)).real - i_s
         self.assertAlmostEqual(point.current("D", "a"), exact, delta=1e-4 * exact)
+
+    def test_rc_across_a_coil(self) -> None:
+        """Oracle: the free ring of the coil's L with R and C of the snubber, as two state equations of another package."""
+        coil, l, r_s, cap = 96.0, 0.45, 100.0, 1e-6
+        net = Netlist.of([
+            v("V", "plus", 12.0), Switch(name="S", a="x", b="0", closed=True, times=[0.05], on_resistance=1e-3, off_resistance=1e12),
+            Inductor(name="L", a="plus", b="x", inductance=l, resistance=coil), r("RS", "plus", "s", r_s), c("C", "s", "x", cap), r("RX", "s", "x", 1e9),
+        ])  # fmt: skip
+        waves = transient(net, 0.08)
+
+        def ring(t: float, y: np.ndarray) -> list[float]:
+            i, u = y  # coil current; capacitor voltage from the snubber's node to the drain
+            return [(-coil * i - r_s * i + u) / l, -i / cap]
+
+        moments = np.linspace(1e-4, 0.029, 60)
+        found = solve_ivp(ring, (0, 0.03), [0.125, 12.0 * 0 + 12.0], method="Radau", rtol=1e-9, atol=1e-12, t_eval=moments)
+        np.testing.assert_allclose(np.interp(moments + 0.05, waves.time, waves["i(L)"]), found.y[0], atol=0.005 * 0.125)
 
     def test_lamp_inrush(self) -> None:
         """Oracle: the filament's heat balance, integrated by another package behind the same source resistance."""

@@ -84,6 +84,12 @@ class Words(unittest.TestCase):
         kept = waves_of(fan(), script.model_copy(update={"events": script.events[:2]}), Drawer())
         self.assertLess(float(kept["drain"].max()), 14.0)
 
+    def test_a_gate_beyond_its_limit_is_said(self) -> None:
+        """Oracle: behind R1 and R2 the gate has 6800/(6800 + 245) of the signal, and passes 20 V at 69.1 ms."""
+        script = Script(stop=0.2, events=(SweepInput(at=0.0, volts=30.0, over=0.1),))
+        (words,) = rehearse(fan(), script).passed
+        self.assertRegex(words, r"^Q1 gate: 2\d(\.\d)? V of 20 V allowed, first at 69")
+
     def test_a_part_that_is_not_there_is_refused(self) -> None:
         with self.assertRaisesRegex(DocumentError, "no device of that name"):
             rehearse(fan(), Script(events=(LiftPart(part="R99", at=0.0),)))

@@ -208,6 +208,18 @@ class Happenings(unittest.TestCase):
         np.testing.assert_array_equal(a, b)
 
 
+class PressMap(unittest.TestCase):
+    def test_a_timer_latch_over_press_length(self) -> None:
+        """Oracle: the memory capacitor holds the inverse, so a short press turns it on; held long it changes again and again."""
+        answer = solve_document(read_netlist(json.loads((EXAMPLES / "press-map.json").read_text("utf-8"))))
+        changes = dict(
+            zip(zip(answer.columns["S1.press_for"], answer.columns["V1.value"], strict=True), answer.columns["changes"], strict=True)
+        )
+        for volts in (6.0, 9.0, 12.0):
+            self.assertEqual(changes[0.02, volts], 1.0)
+            self.assertEqual(changes[0.05, volts], 1.0)
+
+
 class Examples(unittest.TestCase):
     def test_every_example_is_answered(self) -> None:
         for file in sorted(EXAMPLES.glob("*.json")):

@@ -161,11 +161,11 @@ class Waves:
                 if a not in nodes or b not in nodes:
                     continue
                 v = self[nodes[a]] - self[nodes[b]]
-                over = (np.abs(v) if what in ("gate", "voltage") else v) > limit
-                if over.any():
-                    k = int(np.argmax(over))
-                    worst = float(np.abs(v[over]).max())
-                    found.append(Stress(device=device.name, what=what, limit=limit, reached=worst, time=float(self.time[k])))
+                v = np.abs(v) if what in ("gate", "voltage") else v
+                if float(v.max()) > limit:
+                    k = int(np.argmax(v > limit))
+                    first = np.interp(limit, v[k - 1 : k + 1], self.time[k - 1 : k + 1]) if k else self.time[0]
+                    found.append(Stress(device=device.name, what=what, limit=limit, reached=float(v.max()), time=float(first)))
         return tuple(found)
 
 

@@ -6,7 +6,7 @@ kept where leaving it out would move the curve by more than a two-hundredth of i
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import NamedTuple
 
@@ -14,7 +14,7 @@ import numpy as np
 
 from ..cards import Drawer
 from ..circuit.devices import Floats, Ints, Relay
-from ..circuit.solve import Waves, transient
+from ..circuit.solve import Stress, Waves, transient
 from ..design.circuit import views
 from ..design.document import Design
 from ..fields import Document
@@ -69,6 +69,7 @@ class Rehearsal(Document):
     lanes: tuple[Lane, ...]
     marks: tuple[Mark, ...]
     conducting: tuple[Spell, ...]
+    passed: tuple[str, ...]  # limits that were passed, in words
     steps: int
 
 
@@ -184,6 +185,11 @@ def found_marks(waves: Waves, over: Sequence[Trace], edges: Sequence[float]) -> 
     return tuple(found)
 
 
+def _warned(stresses: Sequence[Stress]) -> Iterator[str]:
+    for s in stresses:
+        yield f"{s.device.partition('.')[0]} {s.what}: {show(s.reached, 'V')} of {show(s.limit, 'V')} allowed, first at {show(s.time, 's')}"
+
+
 def rehearse(design: Design, script: Script | None = None, drawer: Drawer | None = None) -> Rehearsal:
     """Run a design under a script.
 
@@ -212,5 +218,5 @@ def rehearse(design: Design, script: Script | None = None, drawer: Drawer | None
         script=script, stop=script.stop, events=tuple(sorted(changes)), happenings=told(script.events, design.supply.word.capitalize()),
         parts=tuple(ref for ref in fitted if ref in {d.name.partition(".")[0] for d in waves.netlist.devices}),
         nodes=tuple(n for n in waves.netlist.packed.unknowns if not set("#(:") & set(n)), lanes=tuple(t.lane(waves.time) for t in shown), marks=tuple(marks),
-        conducting=tuple(conducting), steps=waves.counts.steps,
+        conducting=tuple(conducting), passed=tuple(_warned(waves.stresses())), steps=waves.counts.steps,
     )  # fmt: skip

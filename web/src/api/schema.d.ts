@@ -1500,6 +1500,8 @@ export interface components {
             marks: components["schemas"]["Mark"][];
             /** Conducting */
             conducting: components["schemas"]["Spell"][];
+            /** Passed */
+            passed: string[];
             /** Steps */
             steps: number;
         };

@@ -1,7 +1,8 @@
 """Push button: a changeover contact that follows a list of presses, with reproducible bounce.
 
 Pressing opens NC at once and closes NO after the plunger's travel; releasing does the reverse. The side that
-closes bounces. A button without one of the sides is an ordinary make or break contact.
+closes bounces. A button without one of the sides is an ordinary make or break contact. `press_at` and `press_for`
+add one press of a length that a sweep or a map may vary.
 """
 
 from __future__ import annotations
@@ -35,6 +36,8 @@ class Button(Device):
     no: Node | None = None
     nc: Node | None = None
     presses: Annotated[list[Press], Field(max_length=1000)] = []
+    press_at: Annotated[float, Q("s", 0.0, 1e7)] = 0.0
+    press_for: Annotated[float, Q("s", 0.0, 1e7)] = 0.0
     travel: Annotated[float, Q("s", 0.0, 0.1)] = 1e-4
     on_resistance: Annotated[float, Q("Ω", 1e-6, 1e6)] = 0.1
     off_resistance: Annotated[float, Q("Ω", 1.0, 1e15)] = 1e10
@@ -45,7 +48,7 @@ class Button(Device):
         if self.no is None and self.nc is None:
             raise ValueError("A button needs a contact: wire its normally open or its normally closed side.")
         end = -1.0
-        for press in self.presses:
+        for press in self.all_presses():
             if press.at <= end:
                 raise ValueError("A press begins before the one before it has ended. Move it, or join the two.")
             end = press.at + press.hold
@@ -60,13 +63,19 @@ class Button(Device):
     def couples(self) -> list[tuple[int, ...]]:
         return [(0, 1), (0, 2)]
 
+    def all_presses(self) -> list[Press]:
+        """Every press in order of time."""
+        one = [Press(at=self.press_at, hold=self.press_for)] if self.press_for > 0 else []
+        return sorted([*self.presses, *one], key=lambda p: p.at)
+
     def steps(self) -> list[tuple[float, bool, bool]]:
         """(time, NO closed, NC closed), ascending."""
         found: list[tuple[float, bool, bool]] = []
-        for k, press in enumerate(self.presses):
+        presses = self.all_presses()
+        for k, press in enumerate(presses):
             for at, until, side, salt in (
                 (press.at, press.at + press.hold, 0, 2 * k),
-                (press.at + press.hold, self.presses[k + 1].at if k + 1 < len(self.presses) else math.inf, 1, 2 * k + 1),
+                (press.at + press.hold, presses[k + 1].at if k + 1 < len(presses) else math.inf, 1, 2 * k + 1),
             ):
                 found.append((at, False, False))
                 closed = True

@@ -142,6 +142,7 @@ export function RehearsalStrip({ cursor, onCursor, size, onSize }: Props) {
         {open && <button className="link" onClick={() => onSize(size === "large" ? "open" : "large")}>{size === "large" ? "Smaller" : "Larger"} <kbd>E</kbd></button>}
         <button className="link" onClick={() => onSize(open ? "folded" : "open")}>{open ? "Fold" : "Unfold"} <kbd>R</kbd></button>
       </header>
+      {open && r.passed.length > 0 && <p className="passed" role="status"><b>A limit is passed.</b> {r.passed.join(". ")}.</p>}
       {open && (
         <Lanes rehearsal={r} ghost={trying ? settled.rehearsal : null} cursor={Math.min(cursor, stop)} onCursor={onCursor} span={span ?? [0, stop]} onSpan={setSpan} fan={spread.fan}
           events={size === "large" ? handles : null} boxes={size === "large" && !span ? closeUps : []} height={size === "large" ? Math.max(300, tall - 108 - 40 - 262) : 172} />
