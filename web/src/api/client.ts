@@ -18,6 +18,13 @@ client.use({
   },
 });
 
+/** A question whose answer is not one JSON document: lines that come in one by one, or a file. */
+export async function ask(path: "/api/spread" | "/api/waves", body: unknown, signal?: AbortSignal): Promise<Response> {
+  const response = await fetch(path, { method: "POST", body: JSON.stringify(body), signal: signal ?? null, headers: { "Content-Type": "application/json", "X-CSRFToken": cookie("csrftoken") } });
+  if (!response.ok) throw new Refused(response.status, ((await response.json().catch(() => ({}))) as Partial<S["Refusal"]>).problems ?? []);
+  return response;
+}
+
 /** The server's answer was a refusal: what, at which field, and what to try. */
 export class Refused extends Error {
   constructor(

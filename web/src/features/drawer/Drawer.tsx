@@ -4,7 +4,10 @@ import { useState } from "react";
 import { call, client } from "../../api/client";
 import { Header } from "../workspace/Header";
 
-const KIND: Record<string, string> = { resistor: "Resistors", capacitor: "Capacitors", diode: "Diodes", zener: "Zeners", npn: "Bipolars", n_mosfet: "MOSFETs", relay: "Relays" };
+const KIND: Record<string, string> = { resistor: "Resistors", capacitor: "Capacitors", diode: "Diodes", zener: "Zeners", led: "LEDs", npn: "Bipolars, NPN", pnp: "Bipolars, PNP",
+  n_mosfet: "MOSFETs, N", p_mosfet: "MOSFETs, P", thyristor: "Thyristors", optocoupler: "Optocouplers", relay: "Relays", potentiometer: "Potentiometers", lamp: "Lamps",
+  motor: "Motors", module: "Modules", buzzer: "Buzzers", timer: "Timers", counter: "Counters", comparator: "Comparators",
+};
 
 export function DrawerPage() {
   const drawer = useQuery({ queryKey: ["drawer"], queryFn: () => call(client.GET("/api/drawer")) });

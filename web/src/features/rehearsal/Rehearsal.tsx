@@ -1,6 +1,7 @@
 // The rehearsal strip: live waveforms of the design under a script; its cursor sets what the schematic lights.
 import { Menu, MenuItem } from "@mui/material";
 import { useEffect, useMemo, useState } from "react";
+import { ask } from "../../api/client";
 import { Lanes, shownValue, valueAt, type EventHandles } from "../../drawing/Lanes";
 import { show } from "../../drawing/format";
 import { useWorkspace } from "../workspace/useDesign";
@@ -100,9 +101,7 @@ export function RehearsalStrip({ cursor, onCursor, size, onSize }: Props) {
     return { do: verb, at, ...given[verb] } as Partial<Event> & { do: string };
   };
   const save = async () => {
-    const token = document.cookie.split("; ").find((c) => c.startsWith("csrftoken="))?.slice(10) ?? "";
-    const sent = { document: opened.document, changes: trying ?? [], script: r.script };
-    const got = await fetch("/api/waves", { method: "POST", body: JSON.stringify(sent), headers: { "Content-Type": "application/json", "X-CSRFToken": token } });
+    const got = await ask("/api/waves", { document: opened.document, changes: trying ?? [], script: r.script });
     const link = document.createElement("a");
     link.href = URL.createObjectURL(await got.blob());
     link.download = `${opened.name.toLowerCase().replaceAll(/[^a-z0-9]+/g, "-")}-waves.csv`;
@@ -215,13 +214,13 @@ function SpreadPanel({ spread, onSave }: { spread: ReturnType<typeof useSpread>;
 /** Where the values lie: a dash each, denser where more of them are. */
 function Histogram({ values, unit }: { values: readonly number[]; unit: string }) {
   const [low, high] = [Math.min(...values), Math.max(...values)];
-  const at = (v: number) => (high > low ? 6 + ((v - low) / (high - low)) * 188 : 100);
+  const at = (v: number) => (high > low ? 4 + ((v - low) / (high - low)) * 132 : 70);
   return (
-    <svg width={200} height={30} aria-hidden>
+    <svg width={140} height={30} aria-hidden>
       {values.map((v, k) => <path key={k} d={`M${at(v)} 3v10`} stroke="var(--ink)" strokeWidth={1.4} opacity={values.length > 40 ? 0.16 : 0.7} />)}
-      <path d="M0 15H200" stroke="var(--rule2)" />
+      <path d="M0 15H140" stroke="var(--rule2)" />
       <text className="ruler" x={2} y={28}>{show(low, unit)}</text>
-      <text className="ruler" x={198} y={28} textAnchor="end">{high > low ? show(high, unit) : ""}</text>
+      <text className="ruler" x={138} y={28} textAnchor="end">{high > low ? show(high, unit) : ""}</text>
     </svg>
   );
 }

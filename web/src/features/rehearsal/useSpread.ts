@@ -1,6 +1,6 @@
 // A rehearsal run many times: lines of JSON come in as the runs end; stopping closes the connection.
 import { useCallback, useEffect, useRef, useState } from "react";
-import type { S } from "../../api/client";
+import { ask, type S } from "../../api/client";
 import { useWorkspace } from "../workspace/useDesign";
 
 export type Spread = { fan: S["Fan"] | null; done: number; of: number; running: boolean; problem: string | null };
@@ -28,14 +28,8 @@ export function useSpread() {
     abort.current = mine;
     setState({ ...NONE, running: true });
     try {
-      const token = document.cookie.split("; ").find((c) => c.startsWith("csrftoken="))?.slice(10) ?? "";
-      const body = JSON.stringify({ document: opened.document, changes: trying ?? [], script: answer.rehearsal?.script ?? null, wish });
-      const response = await fetch("/api/spread", { method: "POST", body, signal: mine.signal, headers: { "Content-Type": "application/json", "X-CSRFToken": token } });
-      if (!response.ok || !response.body) {
-        const refused = (await response.json().catch(() => ({}))) as Partial<S["Refusal"]>;
-        throw new Error(refused.problems?.[0]?.message ?? `The server answered ${response.status}.`);
-      }
-      const reader = response.body.pipeThrough(new TextDecoderStream()).getReader();
+      const response = await ask("/api/spread", { document: opened.document, changes: trying ?? [], script: answer.rehearsal?.script ?? null, wish }, mine.signal);
+      const reader = response.body!.pipeThrough(new TextDecoderStream()).getReader();
       let text = "";
       for (;;) {
         const { value, done } = await reader.read();
