@@ -32,7 +32,7 @@ from scipy.integrate import solve_ivp
 from scipy.optimize import brentq
 from scipy.special import lambertw
 
-from .registered import NPN, PMOS, c, npn, oscillator, r, registered, v
+from .registered import NPN, PMOS, RECTIFIER, c, npn, oscillator, r, registered, v
 
 V_T = thermal_voltage(25.0)
 
@@ -327,15 +327,26 @@ class Power(unittest.TestCase):
         self.assertAlmostEqual(period, 2e-3 * np.log(3), delta=0.005 * period)
 
     def test_snubber_on_rectified_ac(self) -> None:
-        """Oracle: a full-wave rectifier's ripple, fed for the conduction angle: charge balance over half a cycle by another package."""
+        """Oracle: three state equations (smoothing and snubber capacitors, inductor), the bridge's current from its two
+        diodes' law by bisection, integrated by another package."""
         waves = transient(registered()["rectifier"].netlist, 0.1)
-        late = waves.time > 0.06
-        out = waves["p"] - waves["n"]
-        load = out / 220.0 + waves["i(L)"]
-        mean_in = float(np.trapezoid(load[late], waves.time[late]) / 0.04)
-        ripple = float(np.ptp(out[late]))
-        conduction = np.arccos(1 - ripple / float(out[late].max())) / (2 * np.pi * 50)
-        self.assertAlmostEqual(ripple, mean_in * (0.01 - conduction) / 4.7e-4, delta=0.12 * ripple)
+        i_s, slope, ohms = RECTIFIER["i_s"], 2 * RECTIFIER["ideality"] * V_T, 2 * RECTIFIER["r_series"] + 0.5
+
+        def bridge(t: float, out: float) -> float:
+            left = abs(33.9 * np.sin(2 * np.pi * 50 * t)) - out
+            if left <= 0:
+                return 0.0
+            return float(brentq(lambda i: left - i * ohms - slope * np.log1p(i / i_s), 0.0, left / ohms))
+
+        def states(t: float, y: np.ndarray) -> list[float]:
+            out, across, coil = y
+            snub = (out - across) / 100.0
+            return [(bridge(t, out) - out / 220.0 - coil - snub) / 4.7e-4, snub / 1e-7, (out - 470.0 * coil) / 0.05]
+
+        moments = np.linspace(0.02, 0.099, 120)
+        found = solve_ivp(states, (0, 0.1), [0.0, 0.0, 0.0], method="LSODA", rtol=1e-7, atol=1e-9, t_eval=moments, max_step=2e-4)
+        np.testing.assert_allclose(np.interp(moments, waves.time, waves["p"] - waves["n"]), found.y[0], atol=0.005 * 33)
+        np.testing.assert_allclose(np.interp(moments, waves.time, waves["i(L)"]), found.y[2], atol=0.005 * 0.07)
 
     def test_power_on_by_a_supply_ramp(self) -> None:
         """Oracle: the state that the same circuit rests in."""
