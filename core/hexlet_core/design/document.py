@@ -12,10 +12,10 @@ from pydantic import Field, StringConstraints, model_validator
 from ..errors import DocumentError, Problem
 from ..fields import Document, Q, read_document
 from ..stages.registry import PATH, AnyStage
+from ..stages.wording import Origin
 
 FORMAT: Final = "hexlet-design"
 VERSION: Final = 1
-Origin = Literal["measured", "rated", "limit", "assumed", "wanted", "given"]
 
 
 class Supply(Document):

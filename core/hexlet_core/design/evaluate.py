@@ -8,11 +8,11 @@ from ..quantity import show
 from ..stages.contract import Part, Probe, Stage, View
 from ..stages.drawing import Drawing
 from ..stages.findings import RANK, Change, Facet, Offer, Remedy, Standing, Verdict, Window, Working, judge, worst_of
-from ..stages.freewheel import SCHOOLS, Freewheel
 from ..stages.registry import kind_name, of_role
+from ..stages.wording import Sentence
 from .circuit import drawing, views
 from .document import Design
-from .sentences import Sentence, sentences
+from .sentences import sentences
 
 FACETS: tuple[Facet, ...] = ("load", "drive", "guard", "behave", "build", "prove")
 STRIP_LIMIT = 1.0  # what a breadboard's tie point carries [A]
@@ -170,31 +170,29 @@ def _schools(design: Design, drawer: Drawer, verdicts: list[Verdict]) -> tuple[S
     return tuple(found)
 
 
-def _trade(design: Design, drawer: Drawer) -> Trade | None:
+def _trade(design: Design, drawer: Drawer, all_views: list[View]) -> Trade | None:
+    """The guard's ways on one plane: how long the load takes to let go against how high the switch is lifted."""
     place = design.place("guard")
-    if place is None or not isinstance(design.stages[place], Freewheel):
+    if place is None:
         return None
-    guard = design.stages[place]
-    assert isinstance(guard, Freewheel)
-    points, limit = [], 0.0
-    for school, title in SCHOOLS.items():
-        stages = (*design.stages[:place], guard.model_copy(update={"school": school}), *design.stages[place + 1 :])
+    guard, points, limits = design.stages[place], [], (0.0, 0.0)
+    for way in guard.ways(all_views[place]):
+        stages = (*design.stages[:place], guard.model_copy(update={way.field: way.value}), *design.stages[place + 1 :])
         trial = design.model_copy(update={"stages": stages})
         view = views(trial, drawer)[place]
         own = {v.id: v for v in trial.stages[place].verdicts(view)}
-        if "release" not in own:
+        if "release" not in own or view.switch is None:
             return None
-        limit = view.switch.breakdown if view.switch else 0.0
-        peak = own["peak"].worst if own["peak"].unit == "V" else limit
-        card = {"none": "", "diode": guard.diode, "schottky": guard.schottky, "diode_zener": guard.zener}[school]
+        limits = own["release"].limit, view.switch.breakdown
+        peak = own["peak"].worst if own["peak"].unit == "V" else view.switch.breakdown
         points.append(
             FreewheelPoint(
-                school=school, title=title, in_use=school == guard.school, standing=worst_of(v.standing for v in own.values()),
-                release=own["release"].nominal, release_worst=own["release"].worst, peak=min(peak, limit), stock=drawer.count(card),
-                changes=(Change(path=f"stages.{place}.school", value=school),),
+                school=way.value, title=way.title, in_use=getattr(guard, way.field) == way.value, standing=worst_of(v.standing for v in own.values()),
+                release=own["release"].nominal, release_worst=own["release"].worst, peak=min(peak, view.switch.breakdown), stock=drawer.count(way.card),
+                changes=(Change(path=f"stages.{place}.{way.field}", value=way.value),),
             )
         )  # fmt: skip
-    return Trade(release_limit=guard.release_within, peak_limit=0.8 * limit, points=tuple(points))
+    return Trade(release_limit=limits[0], peak_limit=0.8 * limits[1], points=tuple(points)) if points else None
 
 
 def _with_offers(design: Design, windows: list[Window], schools: tuple[School, ...]) -> list[Window]:
@@ -302,7 +300,7 @@ def evaluate(design: Design, drawer: Drawer | None = None) -> Evaluation:
     pairs = list(zip(design.stages, all_views, strict=True))
     found = verdicts_of(design, drawer)
     schools = _schools(design, drawer, found)
-    trade = _trade(design, drawer)
+    trade = _trade(design, drawer, all_views)
     windows = _with_offers(design, [w for s, v in pairs for w in s.windows(v)], schools)
     verdicts = _remedied(found, windows, trade, drawer)
     by_facet = {f: [v for v in verdicts if v.facet == f] for f in FACETS}
@@ -327,7 +325,7 @@ def evaluate(design: Design, drawer: Drawer | None = None) -> Evaluation:
             standing = "fails" if standing == "fails" else "unknown"
         facets.append(FacetState(facet=f, standing=standing, summary=summaries[f]))
     return Evaluation(
-        standing=worst_of(v.standing for v in verdicts), facets=tuple(facets), sentences=sentences(design), verdicts=tuple(verdicts), windows=tuple(windows),
+        standing=worst_of(v.standing for v in verdicts), facets=tuple(facets), sentences=sentences(design, all_views), verdicts=tuple(verdicts), windows=tuple(windows),
         drawing=drawing(design, drawer), parts=tuple(p for s, v in pairs for p in s.parts(v)), probes=tuple(p for s, v in pairs for p in s.probes(v)),
         schools=schools, trade=trade, loads=_loads(design, drawer), cautions=_cautions(design, all_views),
     )  # fmt: skip

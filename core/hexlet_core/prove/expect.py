@@ -19,9 +19,8 @@ from ..design.circuit import netlist, views
 from ..design.document import Design
 from ..fields import Document
 from ..quantity import show
-from ..stages.contract import Corner, Probe, Schedule
+from ..stages.contract import Corner, Probe, Schedule, State
 
-State = Literal["low", "high", "floating"]
 STATE_WORDS: dict[State, str] = {"low": "pin low", "high": "pin high", "floating": "pin unplugged"}
 EXTREMES: tuple[Spread, ...] = ("min", "max")
 CURRENT_RESOLUTION = 1e-4  # [A]
@@ -64,7 +63,7 @@ def expectations(design: Design, drawer: Drawer | None = None, supply: float | N
     probes = [p for s, v in zip(design.stages, views(design, drawer), strict=True) for p in s.probes(v)]
     tol = design.tolerance
     found = []
-    for state, probe in _worth_reading(probes):
+    for probe, state in [(p, state) for p in probes for state in p.states]:
         corners = [Corner(supply=volts)] + [
             Corner(supply=volts, spread=spread, resistors=r, signal=signal)
             for spread, r, signal in product(EXTREMES, (-tol, tol), EXTREMES)
@@ -84,19 +83,6 @@ def expectations(design: Design, drawer: Drawer | None = None, supply: float | N
             )
         )  # fmt: skip
     return tuple(found)
-
-
-def _worth_reading(probes: list[Probe]) -> list[tuple[State, Probe]]:
-    """Signal and control driven and unplugged; output in both states; current when on."""
-    found: list[tuple[State, Probe]] = []
-    for probe in probes:
-        if probe.quantity == "current" or probe.id == "pin":
-            found.append(("high", probe))
-        elif probe.id in ("gate", "base"):
-            found += [("high", probe), ("floating", probe)]
-        else:
-            found += [("low", probe), ("high", probe)]
-    return found
 
 
 class Judged(Document):

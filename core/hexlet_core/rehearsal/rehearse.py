@@ -13,13 +13,14 @@ from typing import NamedTuple
 import numpy as np
 
 from ..cards import Drawer
-from ..circuit.devices import Floats, Ints, Relay
+from ..circuit.devices import Floats, Ints
+from ..circuit.measure import signal
 from ..circuit.solve import Stress, Waves, transient
 from ..design.circuit import views
 from ..design.document import Design
 from ..fields import Document
 from ..quantity import show
-from ..stages.contract import Corner
+from ..stages.contract import Corner, Watch
 from .events import Happening, told
 from .script import Script, circuit, presets
 
@@ -103,27 +104,23 @@ def thin(time: Floats, value: Floats, share: float = THIN) -> Ints:
 
 @dataclass(frozen=True)
 class Trace:
-    """One quantity at every row of a trajectory, before it is thinned."""
+    """A watched quantity at every row of a trajectory, before it is thinned."""
 
-    id: str
-    title: str
-    unit: str
+    watch: Watch
     value: Floats
-    words: tuple[str, str] | None = None  # of a digital quantity
-    limits: tuple[tuple[float, str], ...] = ()
-    shown: bool = True
 
     def lane(self, time: Floats) -> Lane:
         """As it is shown: thinned, or for a digital quantity its changes."""
-        if self.words is None:
+        watch = self.watch
+        if watch.words is None:
             k = thin(time, self.value)
             times, values = time[k], self.value[k]
         else:
             k = np.concatenate([[0], np.flatnonzero(np.diff(self.value)) + 1])
             times, values = np.append(time[k], time[-1]), np.append(self.value[k], self.value[-1])
         return Lane(
-            id=self.id, title=self.title, unit=self.unit, digital=self.words is not None, time=tuple(times.tolist()),
-            value=tuple(values.tolist()), words=self.words, limits=self.limits, shown=self.shown,
+            id=watch.id, title=watch.title, unit=watch.unit, digital=watch.words is not None, time=tuple(times.tolist()),
+            value=tuple(values.tolist()), words=watch.words, limits=watch.limits, shown=watch.shown,
         )  # fmt: skip
 
 
@@ -132,25 +129,12 @@ def _spans(time: Floats, on: np.ndarray[tuple[int], np.dtype[np.bool_]]) -> tupl
     return tuple((float(time[a]), float(time[min(b, len(time) - 1)])) for a, b in zip(edges[::2], edges[1::2], strict=True))
 
 
-def traces(design: Design, waves: Waves) -> tuple[Trace, ...]:
-    """The quantities a person watches, signal first."""
-    devices = {d.name: d for d in waves.netlist.devices}
-    output = next(s.output for s in design.stages if s.role == "drive")
-    found = [Trace("pin", "Pin", "V", waves["pin"]), Trace("plus", design.supply.word.capitalize(), "V", waves["plus"])]
-    relay = next((d for d in devices.values() if isinstance(d, Relay)), None)
-    if relay is not None:
-        limits = ((relay.pull_in, "pulls in"), (relay.drop_out, "lets go"))
-        found.append(Trace(f"i({relay.name})", "Coil current", "A", waves[f"i({relay.name})"], limits=limits))
-    else:
-        load = next(
-            d.name for d in devices.values() if d.nodes().get("b") == output and d.nodes().get("a") == "plus" and d.device == "resistor"
-        )
-        found.append(Trace(f"i({load})", "Load current", "A", waves.conduction(load, "a")))
-    found.append(Trace(output, output.capitalize(), "V", waves[output]))
-    if relay is not None:
-        found.append(Trace("contact", "Contact", "", waves.state(relay.name, 2), words=("open", "closed")))
-    control = "gate" if "gate" in waves.netlist.packed.unknowns else "base"
-    return (*found, Trace(control, control.capitalize(), "V", waves[control], shown=False))
+def traces(design: Design, drawer: Drawer, waves: Waves) -> tuple[Trace, ...]:
+    """The quantities that the stages say are worth watching, signal first."""
+    supply = Watch(id="plus", title=design.supply.word.capitalize(), unit="V", signal="plus", place=1)
+    pairs = zip(design.stages, views(design, drawer), strict=True)
+    found = [supply, *(w for stage, view in pairs for w in stage.watches(view))]
+    return tuple(Trace(w, signal(waves, w.signal)) for w in sorted(found, key=lambda w: w.place))
 
 
 class Found(NamedTuple):
@@ -167,21 +151,20 @@ class Found(NamedTuple):
 
 def found_marks(waves: Waves, over: Sequence[Trace], edges: Sequence[float]) -> tuple[Found, ...]:
     """The peak above the supply, and how long after which event a contact changes."""
-    by_id = {t.id: t for t in over}
     found: list[Found] = []
-    supply = by_id["plus"].value
+    supply = next(t.value for t in over if t.watch.id == "plus")
     for trace in over:
-        if trace.words is None and trace.id in ("drain", "collector"):
+        if trace.watch.peak:
             peak = int(np.argmax(trace.value))
             if trace.value[peak] > supply[peak] + 0.1:
-                found.append(Found("peak", trace.id, float(waves.time[peak]), None, float(trace.value[peak]), "V", "peak"))
-        if trace.words is not None:
+                found.append(Found("peak", trace.watch.id, float(waves.time[peak]), None, float(trace.value[peak]), "V", "peak"))
+        if trace.watch.words is not None:
             for k in np.flatnonzero(np.diff(trace.value)) + 1:
                 t = float(waves.time[k])
                 edge = max((e for e in edges if e < t), default=None)
-                if edge is not None and not any(m.begin == edge and m.lane == trace.id for m in found):
+                if edge is not None and not any(m.begin == edge and m.lane == trace.watch.id for m in found):
                     word = "closes" if trace.value[k] > 0.5 else "lets go"
-                    found.append(Found(f"{word}@{edge:g}", trace.id, t, edge, t - edge, "s", word))
+                    found.append(Found(f"{word}@{edge:g}", trace.watch.id, t, edge, t - edge, "s", word))
     return tuple(found)
 
 
@@ -200,7 +183,7 @@ def rehearse(design: Design, script: Script | None = None, drawer: Drawer | None
     drawer = drawer or Drawer()
     script = script or presets(design)[0]
     waves = waves_of(design, script, drawer)
-    shown = traces(design, waves)
+    shown = traces(design, drawer, waves)
     edges = [e.at for e in script.events if e.do == "set"]
     marks = [
         Mark(lane=m.lane, time=m.time, begin=m.begin, text=f"+{show(m.value, m.unit)}, {m.words}" if m.begin is not None else f"{show(m.value, m.unit)} {m.words}")

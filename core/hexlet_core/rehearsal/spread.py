@@ -135,8 +135,8 @@ def spread(design: Design, script: Script, drawer: Drawer, wish: Wish) -> Iterat
             waves = transient(netlist, script.stop)
         except HexletError:
             return None
-        shown = traces(design, waves)
-        rows = {t.id: np.interp(grid, waves.time, t.value) for t in shown if t.words is None}
+        shown = traces(design, drawer, waves)
+        rows = {t.watch.id: np.interp(grid, waves.time, t.value) for t in shown if t.watch.words is None}
         return rows, found_marks(waves, shown, edges)
 
     results: list[tuple[dict[str, Floats], tuple[Found, ...]]] = []

@@ -9,6 +9,8 @@ declared attributes, never a concrete kind.
    a drive its `switch`, a guard its `clamp`. Facts are computed once and put into the `View`.
 3. `windows` and `verdicts` never raise for a poor design.
 4. `devices` puts its parts into the netlist, once; `draw` shows the same parts, joined the same way.
+5. `watches` and `probes` say what is worth seeing in time and reading with a meter, and in which states.
+6. `phrase` and `givens` say its values as part of a sentence; `ways` are the schools it can be.
 """
 
 from __future__ import annotations
@@ -24,8 +26,10 @@ from ..fields import Document
 from ..quantity import Interval, floor
 from .drawing import Pen
 from .findings import Verdict, Window
+from .wording import Say, Sentence
 
 Role = Literal["signal", "drive", "guard", "load"]
+State = Literal["low", "high", "floating"]  # of the signal, while a reading is taken
 
 
 @dataclass(frozen=True)
@@ -160,6 +164,21 @@ class Probe(Document):
     node: str | None = None
     device: str | None = None
     terminal: str | None = None
+    states: tuple[State, ...] = ("low", "high")  # in which of the signal's states it is worth reading
+
+
+class Watch(Document):
+    """A quantity worth watching over time. `signal` is named as in `circuit.measure`; `words` make it digital."""
+
+    id: str
+    title: str
+    unit: str
+    signal: str
+    place: int  # where it stands among the others: 0 signal, 1 supply, 2 load, 3 output, 4 contact, 5 control
+    words: tuple[str, str] | None = None
+    limits: tuple[tuple[float, str], ...] = ()
+    shown: bool = True
+    peak: bool = False  # how far it rises above the supply is worth a mark
 
 
 class Step(Document):
@@ -171,6 +190,16 @@ class Step(Document):
     detail: str
     part: str | None = None
     expect: str | None = None
+
+
+@dataclass(frozen=True)
+class Way:
+    """One school of a stage: its field's value, what it is called, and the card it needs."""
+
+    field: str
+    value: str
+    title: str
+    card: str
 
 
 class Stage(Document):
@@ -223,7 +252,22 @@ class Stage(Document):
     def probes(self, view: View) -> tuple[Probe, ...]:
         return ()
 
+    def watches(self, view: View) -> tuple[Watch, ...]:
+        return ()
+
     def steps(self, view: View) -> tuple[Step, ...]:
+        return ()
+
+    def phrase(self, say: Say) -> Sentence:
+        """How it is named in the sentence of another stage: "96 Ω coil", "3.3 V pin that gives …"."""
+        return ()
+
+    def givens(self, say: Say, view: View, fed: Sentence) -> dict[str, Sentence]:
+        """What it adds to a facet's sentence; `fed` says what the supply is."""
+        return {}
+
+    def ways(self, view: View) -> tuple[Way, ...]:
+        """Other ways to do the same job with this stage, itself among them, to be compared on one plane."""
         return ()
 
     def sized(self, view: View) -> Stage:

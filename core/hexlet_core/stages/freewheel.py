@@ -17,9 +17,10 @@ from ..cards.derive import zener as zener_rule
 from ..circuit.devices import Device, Diode
 from ..fields import Q
 from ..quantity import show
-from .contract import Clamp, Corner, Demand, Part, Schedule, Stage, Step, Switch, View
+from .contract import Clamp, Corner, Demand, Part, Schedule, Stage, Step, Switch, View, Way
 from .drawing import OUTPUT_Y, Pen
 from .findings import Remedy, Verdict, Working, judge
+from .wording import Say, Sentence, Word
 
 SCHOOLS = {
     "none": "None",
@@ -48,6 +49,15 @@ class Freewheel(Stage):
     @property
     def summary(self) -> str:
         return SCHOOLS[self.school]
+
+    def givens(self, say: Say, view: View, fed: Sentence) -> dict[str, Sentence]:
+        if view.demand is None or not view.demand.inductive:
+            return {}
+        return {"guard": (Word(text="When the pin drops, the contact opens within"), say.field("release_within", origin="wanted"))}
+
+    def ways(self, view: View) -> tuple[Way, ...]:
+        cards = {"none": "", "diode": self.diode, "schottky": self.schottky, "diode_zener": self.zener}
+        return tuple(Way("school", school, title, cards[school]) for school, title in SCHOOLS.items())
 
     def fitted(self) -> tuple[str, ...]:
         return {"none": (), "diode": ("diode",), "schottky": ("diode",), "diode_zener": ("diode", "zener")}[self.school]

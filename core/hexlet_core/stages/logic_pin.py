@@ -14,8 +14,9 @@ from pydantic import model_validator
 from ..circuit.devices import Device, Pin
 from ..fields import Q
 from ..quantity import Interval, show
-from .contract import Corner, Offer, Probe, Schedule, Stage, View, pin_steps
+from .contract import Corner, Offer, Probe, Schedule, Stage, View, Watch, pin_steps
 from .drawing import SIGNAL_Y, Pen
+from .wording import Say, Sentence, Word
 
 
 class LogicPin(Stage):
@@ -47,6 +48,21 @@ class LogicPin(Stage):
     def summary(self) -> str:
         return f"{show(self.level, 'V')} pin"
 
+    def phrase(self, say: Say) -> Sentence:
+        return (
+            say.field("level", note="logic pin"), Word(text="that gives"), say.field("steady", note="steady", origin="limit"), Word(text="or"),
+            say.field("burst", note="in bursts", origin="limit"),
+        )  # fmt: skip
+
+    def givens(self, say: Say, view: View, fed: Sentence) -> dict[str, Sentence]:
+        states = (("floating", "floating"), ("pull-up", "pulled up"), ("pull-down", "pulled down"))
+        return {
+            "behave": (
+                Word(text="The load follows the pin. While the pin boots it is"), say.field("boot", note="boot state", choices=states),
+                Word(text="by"), say.field("boot_resistance", note="its own resistor"),
+            )
+        }  # fmt: skip
+
     def offer(self) -> Offer:
         return Offer(
             high=Interval.spread(self.level, self.spread), low=self.level_low, steady=self.steady, burst=self.burst,
@@ -61,4 +77,8 @@ class LogicPin(Stage):
         pen.output, pen.x = at["out"], at["out"][0]
 
     def probes(self, view: View) -> tuple[Probe, ...]:
-        return (Probe(id="pin", title="Pin to 0 V", red="the pin", black="0 V rail", quantity="voltage", node=view.nodes["out"]),)
+        node = view.nodes["out"]
+        return (Probe(id="pin", title="Pin to 0 V", red="the pin", black="0 V rail", quantity="voltage", node=node, states=("high",)),)
+
+    def watches(self, view: View) -> tuple[Watch, ...]:
+        return (Watch(id="pin", title="Pin", unit="V", signal=view.nodes["out"], place=0),)

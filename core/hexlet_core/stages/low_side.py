@@ -6,7 +6,7 @@ Each takes plain numbers, so that a switch's own file stays the place where its 
 from __future__ import annotations
 
 from ..quantity import show, show_part
-from .contract import Demand, Offer, Part, Step, View
+from .contract import Demand, Offer, Part, Step, View, Watch
 from .findings import Remedy, Verdict, Working, judge
 
 
@@ -94,6 +94,15 @@ def resistor_part(view: View, ref: str, title: str, value: float, path: str, pow
         rating=f"{show(max(power, 0.0), 'W')} in it, 0.25 W is enough" if power < 0.125 else f"{show(power, 'W')} in it: take 0.5 W or more",
         stock=stock.get(value, 0), price=0.02,
     )  # fmt: skip
+
+
+def low_side_watches(view: View, control: str) -> tuple[Watch, ...]:
+    """The output, and the control, which is shown when asked for."""
+    out = view.nodes["out"]
+    return (
+        Watch(id=out, title=out.capitalize(), unit="V", signal=out, place=3, peak=True),
+        Watch(id=control, title=control.capitalize(), unit="V", signal=control, place=5, shown=False),
+    )
 
 
 def switch_steps(

@@ -17,10 +17,10 @@ from ..cards.derive import mosfet as mosfet_rule
 from ..circuit.devices import Device, Mosfet, Resistor
 from ..fields import Q
 from ..quantity import show, show_part
-from .contract import Corner, Demand, Offer, Part, Probe, Schedule, Stage, Step, Switch, View
+from .contract import Corner, Demand, Offer, Part, Probe, Schedule, Stage, Step, Switch, View, Watch
 from .drawing import Pen
 from .findings import Bound, Remedy, Verdict, Window, Working, judge, window
-from .low_side import boot_source, heat_verdicts, load_current, pin_verdicts, resistor_part, switch_steps
+from .low_side import boot_source, heat_verdicts, load_current, low_side_watches, pin_verdicts, resistor_part, switch_steps
 from .npn_low_side import draw_low_side
 
 PLUG_IN_RISE = 1e-4  # how fast a supply rises when it is plugged in [s], assumed
@@ -285,9 +285,20 @@ class NmosLowSide(Stage):
 
     def probes(self, view: View) -> tuple[Probe, ...]:
         return (
-            Probe(id="gate", title="Gate to 0 V", red="gate strip", black="0 V rail", quantity="voltage", node="gate"),
+            Probe(
+                id="gate",
+                title="Gate to 0 V",
+                red="gate strip",
+                black="0 V rail",
+                quantity="voltage",
+                node="gate",
+                states=("high", "floating"),
+            ),
             Probe(id="drain", title="Drain to 0 V", red="drain strip", black="0 V rail", quantity="voltage", node=view.nodes["out"]),
         )
+
+    def watches(self, view: View) -> tuple[Watch, ...]:
+        return low_side_watches(view, "gate")
 
     def steps(self, view: View) -> tuple[Step, ...]:
         return switch_steps(

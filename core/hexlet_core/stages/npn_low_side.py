@@ -15,11 +15,11 @@ from ..cards.derive import bipolar as npn_rule
 from ..circuit.devices import Bipolar, Device, Resistor
 from ..fields import Q
 from ..quantity import show, show_part
-from .contract import Corner, Demand, Offer, Part, Probe, Schedule, Stage, Step, Switch, View
+from .contract import Corner, Demand, Offer, Part, Probe, Schedule, Stage, Step, Switch, View, Watch
 from .drawing import HEIGHT, OUTPUT_Y, SIGNAL_Y, Pen
 from .findings import Bound, Change, Remedy, Verdict, Window, Working, judge, window
 from .findings import Offer as Try
-from .low_side import boot_source, heat_verdicts, load_current, pin_verdicts, resistor_part, switch_steps
+from .low_side import boot_source, heat_verdicts, load_current, low_side_watches, pin_verdicts, resistor_part, switch_steps
 
 V_BE_OFF = 0.4  # a hot base below this passes no current that matters [V]
 
@@ -249,7 +249,15 @@ class NpnLowSide(Stage):
 
     def probes(self, view: View) -> tuple[Probe, ...]:
         return (
-            Probe(id="base", title="Base to 0 V", red="base strip", black="0 V rail", quantity="voltage", node="base"),
+            Probe(
+                id="base",
+                title="Base to 0 V",
+                red="base strip",
+                black="0 V rail",
+                quantity="voltage",
+                node="base",
+                states=("high", "floating"),
+            ),
             Probe(
                 id="collector",
                 title="Collector to 0 V",
@@ -259,6 +267,9 @@ class NpnLowSide(Stage):
                 node=view.nodes["out"],
             ),
         )
+
+    def watches(self, view: View) -> tuple[Watch, ...]:
+        return low_side_watches(view, "base")
 
     def steps(self, view: View) -> tuple[Step, ...]:
         return switch_steps(

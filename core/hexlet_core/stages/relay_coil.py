@@ -19,9 +19,10 @@ from ..cards.derive import relay as relay_rule
 from ..circuit.devices import Device, Relay, Resistor
 from ..fields import Q
 from ..quantity import show
-from .contract import Corner, Demand, Part, Probe, Schedule, Stage, Step, View
+from .contract import Corner, Demand, Part, Probe, Schedule, Stage, Step, View, Watch
 from .drawing import HEIGHT, OUTPUT_Y, Link, Pen
 from .findings import Remedy, Verdict, Working, judge
+from .wording import Say, Sentence, Word
 
 COLD = 0.0  # the coldest coil considered [°C]
 STARTS = {"resistive": 1.0, "motor": 6.0, "lamp": 10.0, "signal": 1.0}  # inrush over running current
@@ -57,12 +58,30 @@ class RelayCoil(Stage):
     def _inductance(self) -> float:
         return self.time_constant * self.resistance
 
+    def _pull_in(self, card: RelayCard) -> float:
+        return card.pull_in * self.rated / self.resistance
+
+    def _drop_out(self, card: RelayCard) -> float:
+        return card.must_release * self.rated / self.resistance
+
+    def phrase(self, say: Say) -> Sentence:
+        return (say.field("resistance"), Word(text="coil"))
+
+    def givens(self, say: Say, view: View, fed: Sentence) -> dict[str, Sentence]:
+        return {
+            "load": (
+                Word(text="A coil of"), say.field("resistance"), Word(text="marked"), say.field("rated", note="on its case"), Word(text="hottest"),
+                say.field("hottest", origin="assumed"), *fed,
+            ),
+            "guard": (Word(text="and the coil's time constant is"), say.field("time_constant", origin="assumed")),
+        }  # fmt: skip
+
     def demand(self, view: View) -> Demand:
         card, at = self._card(view), self.measured_at
         return Demand(
             cold=copper(self.resistance, min(COLD, at), at), typical=self.resistance,
             hot=copper(self.resistance, max(self.hottest, at), at), inductance=self._inductance(),
-            drop_out=card.must_release * self.rated / self.resistance, release_travel=card.release,
+            drop_out=self._drop_out(card), release_travel=card.release,
             name="coil", energised=f"{self.contact_name} runs",
         )  # fmt: skip
 
@@ -163,8 +182,8 @@ class RelayCoil(Stage):
         rule = relay_rule(card) | {
             "resistance": resistance,
             "inductance": self._inductance(),
-            "pull_in": card.pull_in * self.rated / self.resistance,
-            "drop_out": card.must_release * self.rated / self.resistance,
+            "pull_in": self._pull_in(card),
+            "drop_out": self._drop_out(card),
         }
         yield Relay(name=view.refs["relay"], a="plus", b=view.nodes["in"], com="plus", no="contact", **rule)
         yield Resistor(name=view.refs["contact_load"], a="contact", b="0", resistance=max(self.contact_volts / self.contact_current, 1e-3))
@@ -206,9 +225,17 @@ class RelayCoil(Stage):
         return (
             Probe(
                 id="coil_current", title="Coil current", red=f"lead of {relay} opened, + side", black="other end of the opened lead",
-                quantity="current", device=relay, terminal="a",
+                quantity="current", device=relay, terminal="a", states=("high",),
             ),
         )  # fmt: skip
+
+    def watches(self, view: View) -> tuple[Watch, ...]:
+        relay, card = view.refs["relay"], self._card(view)
+        limits = ((self._pull_in(card), "pulls in"), (self._drop_out(card), "lets go"))
+        return (
+            Watch(id=f"i({relay})", title="Coil current", unit="A", signal=f"i({relay})", place=2, limits=limits),
+            Watch(id="contact", title="Contact", unit="", signal=f"state({relay},2)", place=4, words=("open", "closed")),
+        )
 
     def steps(self, view: View) -> tuple[Step, ...]:
         relay, out = view.refs["relay"], view.switch.output if view.switch else "output"

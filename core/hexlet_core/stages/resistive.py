@@ -10,9 +10,10 @@ from pydantic import StringConstraints
 from ..circuit.devices import Device, Resistor
 from ..fields import Q
 from ..quantity import show
-from .contract import Corner, Demand, Part, Probe, Schedule, Stage, Step, View
+from .contract import Corner, Demand, Part, Probe, Schedule, Stage, Step, View, Watch
 from .drawing import OUTPUT_Y, Pen
 from .findings import Remedy, Verdict, Working, judge
+from .wording import Say, Sentence, Word
 
 
 class Resistive(Stage):
@@ -31,6 +32,17 @@ class Resistive(Stage):
     @property
     def summary(self) -> str:
         return f"{show(self.resistance, 'Ω')} {self.name.lower()}"
+
+    def phrase(self, say: Say) -> Sentence:
+        return (say.field("resistance"), Word(text=self.name.lower()))
+
+    def givens(self, say: Say, view: View, fed: Sentence) -> dict[str, Sentence]:
+        return {
+            "load": (
+                Word(text="A"), say.field("name", note="what it is"), Word(text="of"), say.field("resistance"), Word(text="that stands"),
+                say.field("power", note="rated"), *fed,
+            )
+        }  # fmt: skip
 
     def demand(self, view: View) -> Demand:
         r = self.resistance
@@ -76,9 +88,13 @@ class Resistive(Stage):
         return (
             Probe(
                 id="load_current", title="Load current", red=f"lead of {ref} opened, + side", black="other end of the opened lead",
-                quantity="current", device=ref, terminal="a",
+                quantity="current", device=ref, terminal="a", states=("high",),
             ),
         )  # fmt: skip
+
+    def watches(self, view: View) -> tuple[Watch, ...]:
+        ref = view.refs["load"]
+        return (Watch(id=f"i({ref})", title="Load current", unit="A", signal=f"i({ref}.a)", place=2),)
 
     def steps(self, view: View) -> tuple[Step, ...]:
         ref, out = view.refs["load"], view.switch.output if view.switch else "output"

@@ -1435,6 +1435,14 @@ export interface components {
             device?: string | null;
             /** Terminal */
             terminal?: string | null;
+            /**
+             * States
+             * @default [
+             *       "low",
+             *       "high"
+             *     ]
+             */
+            states: ("low" | "high" | "floating")[];
         };
         /**
          * ProbeNode
