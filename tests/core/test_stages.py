@@ -8,16 +8,18 @@ from typing import Any
 from hexlet_core.cards import Drawer, catalogue
 from hexlet_core.circuit.solve import operating_point
 from hexlet_core.design.circuit import drawing, netlist, views
-from hexlet_core.design.document import Design, changed
+from hexlet_core.design.document import Design, Supply, changed
 from hexlet_core.design.evaluate import evaluate, verdicts_of
 from hexlet_core.prove.expect import expectations
 from hexlet_core.rehearsal.events import SetPin
 from hexlet_core.rehearsal.rehearse import waves_of
 from hexlet_core.rehearsal.script import Script
+from hexlet_core.stages.buzzer import BuzzerLoad
 from hexlet_core.stages.contract import Corner, Schedule
 from hexlet_core.stages.drawing import connections, drawn_part
 from hexlet_core.stages.findings import share, worst_of
 from hexlet_core.stages.freewheel import Freewheel
+from hexlet_core.stages.lamp import LampLoad
 from hexlet_core.stages.logic_pin import LogicPin
 from hexlet_core.stages.nmos_low_side import NmosLowSide
 from hexlet_core.stages.npn_low_side import NpnLowSide
@@ -280,3 +282,33 @@ class Traps(unittest.TestCase):
         self.assertEqual(fraction_of_rise(2.0, 1.0, 1.0), math.inf)
         self.assertAlmostEqual(fraction_of_rise(0.5, 1.0, 2.0), 2 * math.log(2))
         self.assertEqual([v.index for v in views(fan(), DRAWER)], [0, 1, 2, 3])
+
+
+class OtherLoads(unittest.TestCase):
+    def design(self, load: object, drive: object = None) -> Design:
+        return Design(name="Lamp", stages=(LogicPin(), drive or NmosLowSide(r_pull=6800.0), load))  # type: ignore[arg-type]
+
+    def test_a_lamps_current_against_the_simulated_filament(self) -> None:
+        """Oracle: the filament's own heat balance, solved at each end of the supply."""
+        lamp = LampLoad()
+        for volts in (10.8, 14.4):
+            design = self.design(lamp).model_copy(update={"supply": Supply(low=volts, typical=volts, high=volts, resistance=0.0)})
+            found = verdict(design, "switch_current")
+            point = operating_point(netlist(design, DRAWER, Corner(supply=volts), Schedule(signal=("high",))))
+            self.assertAlmostEqual(found.worst, point.current("E1", "a"), delta=0.02 * found.worst)
+
+    def test_a_lamps_inrush_against_the_simulated_one(self) -> None:
+        """Oracle: the rehearsal's peak current on a full supply."""
+        design = self.design(LampLoad()).model_copy(update={"supply": Supply(low=14.4, typical=14.4, high=14.4, resistance=0.0)})
+        waves = waves_of(design, Script(stop=0.05, events=(SetPin(at=0.01, level="high"),)), DRAWER)
+        found = verdict(design, "surge")
+        self.assertAlmostEqual(found.worst, float(waves.current("E1", "a").max()), delta=0.15 * found.worst)
+
+    def test_a_small_transistor_cannot_start_a_lamp(self) -> None:
+        self.assertEqual(verdict(self.design(LampLoad(), NpnLowSide(r_base=270.0)), "surge").standing, "fails")
+
+    def test_a_buzzer_that_a_flat_battery_does_not_sound(self) -> None:
+        self.assertEqual(verdict(self.design(BuzzerLoad(sounds=11.0)), "sounds").standing, "fails")
+
+    def test_a_lamp_beyond_its_volts(self) -> None:
+        self.assertEqual(verdict(self.design(LampLoad(volts=6.0)), "lamp_volts").standing, "fails")

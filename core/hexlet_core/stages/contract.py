@@ -57,6 +57,8 @@ class Demand:
     release_travel: float = 0.0  # [s]
     name: str = "load"
     energised: str = "runs"
+    surge: float = 0.0  # current at the first moment, where it is more than the steady one [A]
+    surge_words: str = ""
 
     @property
     def inductive(self) -> bool:

@@ -37,8 +37,25 @@ def pin_verdicts(offer: Offer, view: View, *, steady: tuple[float, float], burst
     return found
 
 
-def load_current(demand: Demand, view: View, limit: float, limit_words: str) -> Verdict:
-    """The load's current at the high supply against what the switch may carry."""
+def load_current(demand: Demand, view: View, limit: float, limit_words: str, peak: float, peak_words: str) -> list[Verdict]:
+    """The load's current at the high supply, steady and at the first moment, against what the switch may carry."""
+    found = [_steady(demand, view, limit, limit_words)]
+    if demand.surge > 0:
+        found.append(
+            judge(
+                "surge", "drive", "Inrush through the switch", nominal=demand.surge, worst=demand.surge, limit=peak, unit="A", sense="at most",
+                corner="supply high, load cold", sentence=f"{show(demand.surge, 'A')} at the first moment, of {show(peak, 'A')}.",
+                working=Working(
+                    formula="I = V_{high} / R_{cold}", substituted=f"through {demand.surge_words}: {show(demand.surge, 'A')} ≤ {show(peak, 'A')}",
+                    reason=f"It lasts tens of milliseconds. {peak_words}",
+                ),
+                remedy=Remedy(text="Take a switch for more current, or let the load come up gently."),
+            )
+        )  # fmt: skip
+    return found
+
+
+def _steady(demand: Demand, view: View, limit: float, limit_words: str) -> Verdict:
     nominal, worst = view.high / demand.typical, view.high / demand.cold
     return judge(
         "switch_current", "drive", "Switch current", nominal=nominal, worst=worst, limit=limit, unit="A", sense="at most",

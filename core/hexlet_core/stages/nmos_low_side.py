@@ -23,6 +23,7 @@ from .findings import Bound, Remedy, Verdict, Window, Working, judge, window
 from .low_side import boot_source, heat_verdicts, load_current, low_side_watches, pin_verdicts, resistor_part, switch_steps
 from .npn_low_side import draw_low_side
 
+PULSE = 4.0  # a pulse of tens of milliseconds over the continuous current, assumed
 PLUG_IN_RISE = 1e-4  # how fast a supply rises when it is plugged in [s], assumed
 HOT_JUNCTION = 100.0  # temperature at which RDS(on) is counted for drop and heat [°C]
 
@@ -231,7 +232,9 @@ class NmosLowSide(Stage):
                 remedy=Remedy(text="Clamp the gate with a zener behind a series resistor."),
             ),
             *switching,
-            load_current(demand, view, card.current_hot, "allowed hot"),
+            *load_current(
+                demand, view, card.current_hot, "allowed hot", PULSE * card.current, "Four times the continuous current is assumed for so short a pulse."
+            ),
             *heat_verdicts(
                 view, nominal=heat, worst=heat_worst, r_th=card.r_th, t_max=card.t_j_max, power=card.power, how="P = I^2 · R_{DS(on),hot}",
                 numbers=f"= {show(i_hot, 'A')}² · {show(r_hot, 'Ω')} = {show(heat_worst, 'W')}",

@@ -194,7 +194,7 @@ class NpnLowSide(Stage):
                 working=Working(formula=f"I_{{B}} ≤ (V_{{pin,max}} − V_{{BE,min}}) / {r_b}", substituted=f"= {show(taken[1], 'A')}", reason="The junction's own limit."),
                 remedy=fix_series,
             ),
-            load_current(demand, view, card.current, "allowed"),
+            *load_current(demand, view, card.current, "allowed", card.current, "A bipolar has no more to give: beyond this it leaves saturation."),
             *heat_verdicts(
                 view, nominal=watts * 0.8, worst=watts, r_th=card.r_th, t_max=card.t_j_max, power=card.power,
                 how="P = V_{CE,sat} · I_{C} + V_{BE} · I_{B}", numbers=f"= {card.v_ce_sat:.3g} · {show(i_c, 'A')} + {card.v_be_sat:.3g} · {show(taken[1], 'A')} = {show(watts, 'W')}",

@@ -6,16 +6,20 @@ from typing import Annotated
 
 from pydantic import Field
 
+from .buzzer import BuzzerLoad
 from .contract import Stage
 from .freewheel import Freewheel
+from .lamp import LampLoad
 from .logic_pin import LogicPin
 from .nmos_low_side import NmosLowSide
 from .npn_low_side import NpnLowSide
 from .relay_coil import RelayCoil
 from .resistive import Resistive
 
-KINDS: tuple[type[Stage], ...] = (LogicPin, NpnLowSide, NmosLowSide, Freewheel, RelayCoil, Resistive)
-AnyStage = Annotated[LogicPin | NpnLowSide | NmosLowSide | Freewheel | RelayCoil | Resistive, Field(discriminator="kind")]
+KINDS: tuple[type[Stage], ...] = (LogicPin, NpnLowSide, NmosLowSide, Freewheel, RelayCoil, Resistive, LampLoad, BuzzerLoad)
+AnyStage = Annotated[
+    LogicPin | NpnLowSide | NmosLowSide | Freewheel | RelayCoil | Resistive | LampLoad | BuzzerLoad, Field(discriminator="kind")
+]
 PATH: tuple[str, ...] = ("signal", "drive", "guard", "load")  # order along the signal path
 
 

@@ -10,14 +10,13 @@ from pydantic import StringConstraints
 from ..circuit.devices import Device, Resistor
 from ..fields import Q
 from ..quantity import show
-from .contract import Corner, Demand, Part, Probe, Schedule, Stage, Step, View, Watch
-from .drawing import OUTPUT_Y, Pen
+from .contract import Corner, Demand, Schedule, View
 from .findings import Remedy, Verdict, Working, judge
+from .two_wire import TwoWire
 from .wording import Say, Sentence, Word
 
 
-class Resistive(Stage):
-    role = "load"
+class Resistive(TwoWire):
     title = "Heater or resistor"
     purpose = "A resistance turns current into heat."
     choose = "The load is a heater, a power resistor, or well described by one."
@@ -28,6 +27,12 @@ class Resistive(Stage):
     resistance: Annotated[float, Q("Ω", 0.1, 1e6)] = 100.0
     power: Annotated[float, Q("W", 1e-3, 1e4)] = 5.0
     name: Annotated[str, StringConstraints(min_length=1, max_length=24, strip_whitespace=True)] = "Heater"
+
+    def shown(self) -> tuple[str, str, str]:
+        return self.name, show(self.resistance, "Ω"), "resistance"
+
+    def rating(self) -> str:
+        return show(self.power, "W")
 
     @property
     def summary(self) -> str:
@@ -65,42 +70,3 @@ class Resistive(Stage):
 
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
         yield Resistor(name=view.refs["load"], a="plus", b=view.nodes["in"], resistance=self.resistance)
-
-    def draw(self, pen: Pen, view: View) -> None:
-        x, ref = pen.x + 2.0, view.refs["load"]
-        at = pen.place(ref, "heater", x, 4.5, label=self.name, value=show(self.resistance, "Ω"), path=view.path("resistance"))
-        pen.wire((x, 0.0), at["a"], load=True, part=ref)
-        pen.wire(at["b"], (x, OUTPUT_Y), load=True, part=ref)
-        pen.wire(pen.output, (x, OUTPUT_Y), load=True, part=ref)
-        pen.tag(f"i({ref})", "A", x, OUTPUT_Y + 2.2)
-        pen.x = x + 6.0
-
-    def parts(self, view: View) -> tuple[Part, ...]:
-        return (
-            Part(
-                ref=view.refs["load"], title=self.name, value=show(self.resistance, "Ω"), kind="load", rating=show(self.power, "W"),
-                path=view.path("resistance"), on_board=False,
-            ),
-        )  # fmt: skip
-
-    def probes(self, view: View) -> tuple[Probe, ...]:
-        ref = view.refs["load"]
-        return (
-            Probe(
-                id="load_current", title="Load current", red=f"lead of {ref} opened, + side", black="other end of the opened lead",
-                quantity="current", device=ref, terminal="a", states=("high",),
-            ),
-        )  # fmt: skip
-
-    def watches(self, view: View) -> tuple[Watch, ...]:
-        ref = view.refs["load"]
-        return (Watch(id=f"i({ref})", title="Load current", unit="A", signal=f"i({ref}.a)", place=2),)
-
-    def steps(self, view: View) -> tuple[Step, ...]:
-        ref, out = view.refs["load"], view.switch.output if view.switch else "output"
-        return (
-            Step(
-                id="load_leads", action="link", title=f"Leads of the {self.name.lower()}: + rail and {out}", part=ref,
-                detail=f"{ref} stays off the board. One lead to the + rail, the other to the {out}'s strip.",
-            ),
-        )  # fmt: skip

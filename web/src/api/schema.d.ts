@@ -522,6 +522,29 @@ export interface components {
              */
             high: number;
         };
+        /** BuzzerLoad */
+        BuzzerLoad: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "buzzer";
+            /**
+             * Volts
+             * @default 12
+             */
+            volts: number;
+            /**
+             * Current
+             * @default 0.015
+             */
+            current: number;
+            /**
+             * Sounds
+             * @default 4
+             */
+            sounds: number;
+        };
         /**
          * Design
          * @description One design. `stages` lie along the signal path; `origins` say where a given came from.
@@ -575,10 +598,10 @@ export interface components {
              */
             tolerance: number;
             /** Stages */
-            stages: (components["schemas"]["LogicPin"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["Freewheel"] | components["schemas"]["RelayCoil"] | components["schemas"]["Resistive"])[];
+            stages: (components["schemas"]["LogicPin"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["Freewheel"] | components["schemas"]["RelayCoil"] | components["schemas"]["Resistive"] | components["schemas"]["LampLoad"] | components["schemas"]["BuzzerLoad"])[];
             /** Set Aside */
             set_aside?: {
-                [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["Freewheel"] | components["schemas"]["RelayCoil"] | components["schemas"]["Resistive"];
+                [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["Freewheel"] | components["schemas"]["RelayCoil"] | components["schemas"]["Resistive"] | components["schemas"]["LampLoad"] | components["schemas"]["BuzzerLoad"];
             };
             /** Origins */
             origins?: {
@@ -623,6 +646,29 @@ export interface components {
              * @default 0.012
              */
             release_within: number;
+        };
+        /** LampLoad */
+        LampLoad: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lamp";
+            /**
+             * Volts
+             * @default 12
+             */
+            volts: number;
+            /**
+             * Watts
+             * @default 5
+             */
+            watts: number;
+            /**
+             * Ratio
+             * @default 10
+             */
+            ratio: number;
         };
         /** LogicPin */
         LogicPin: {

@@ -70,7 +70,7 @@ class Meter(Device):
 
 
 class Buzzer(Device):
-    """A buzzer with its own oscillator: a resistance above the voltage at which it sounds. Valid for its mean current."""
+    """A buzzer with its own oscillator: a resistance, and a state that says whether it sounds. Valid for its mean current."""
 
     code = 0
     terminals = ("a", "b")
@@ -86,9 +86,9 @@ class Buzzer(Device):
     def parts(self) -> Sequence[Device]:
         return (
             Module(
-                name=f"{self.name}.m", a=self.a, b=self.b, current=0.0, idle=0.0, resistance=self.volts / self.current,
-                capacitance=1e-10, esr=0.5, starts=self.sounds, stops=0.9 * self.sounds,
+                name=f"{self.name}.m", a=self.a, b=self.b, current=0.0, idle=0.0, capacitance=1e-10, esr=0.5, starts=self.sounds, stops=0.9 * self.sounds,
             ),
+            Resistor(name=f"{self.name}.r", a=self.a, b=self.b, resistance=self.volts / self.current),
         )  # fmt: skip
 
 

@@ -27,7 +27,8 @@ export function Load(props: FacetProps) {
   const { answer, opened, commit } = useWorkspace();
   const { loads, verdicts } = answer.evaluation;
   const contact = verdicts.filter((v) => v.id.startsWith("contact_"));
-  const load = opened.document.stages.findIndex((s) => s.kind === "relay_coil" || s.kind === "resistive");
+  const load = opened.document.stages.findIndex((s) => loads.some((l) => l.kind === s.kind));
+  const measurable = "resistance" in (opened.document.stages[load] ?? {});
   const path = `stages.${load}.resistance`;
   const measured = (opened.document.origins ?? {})[path] === "measured";
   const coil = opened.document.stages[load]?.kind === "relay_coil";
@@ -38,21 +39,21 @@ export function Load(props: FacetProps) {
         {loads.map((l) => (
           <li key={l.kind}>
             <button aria-pressed={l.in_use} onClick={() => !l.in_use && void commit(l.changes as { path: string; value: unknown }[], `${l.title} chosen`)}>
-              <Pictogram name={l.kind === "relay_coil" ? "coil" : "heater"} /><span><b>{l.title}</b><small>{l.purpose}</small></span>
+              <Pictogram name={l.kind} /><span><b>{l.title}</b><small>{l.purpose}</small></span>
             </button>
           </li>
         ))}
-        <li className="later">Motors, lamps, LEDs, modules and AC loads are not in this version.</li>
+        <li className="later">Motors, LEDs, modules and AC loads are not in this version.</li>
       </ul>
       <section className="measure">
-        <h3>Measure the {coil ? "coil" : "resistance"} <small>{coil ? "relay out, power off" : "power off, one lead free"}</small></h3>
+        <h3>Measure the {coil ? "coil" : measurable ? "resistance" : "load"} <small>{coil ? "relay out, power off" : "power off, one lead free"}</small></h3>
         {coil && <CoilPins />}
-        <p>{coil ? <><b>The coil is the pair that reads 20 Ω to 1k.</b> OL or 0: those are contact pins. Take the leads’ own resistance off.</> : <>Ohms across its two leads. Take the leads’ own resistance off.</>}</p>
-        <label className="tick"><input type="checkbox" checked={measured} onChange={(e) => {
+        <p>{coil ? <><b>The coil is the pair that reads 20 Ω to 1k.</b> OL or 0: those are contact pins. Take the leads’ own resistance off.</> : measurable ? <>Ohms across its two leads. Take the leads’ own resistance off.</> : <>Break one lead, meter on amps in the gap, power on: read it once it has settled. Ohms tell little here: what it takes cold or at rest is not what it takes at work.</>}</p>
+        {measurable && <label className="tick"><input type="checkbox" checked={measured} onChange={(e) => {
           const others = Object.entries(opened.document.origins ?? {}).filter(([p]) => p !== path);
           const origins = Object.fromEntries(e.target.checked ? [...others, [path, "measured"]] : others);
           void commit([{ path: "origins", value: origins }], e.target.checked ? "Load measured" : "Load not measured");
-        }} /> I measured it</label>
+        }} /> I measured it</label>}
         {contact.length > 0 && (
           <>
             <h3>The contact <small>rating against use</small></h3>
