@@ -21,6 +21,7 @@ from hexlet_core.stages.findings import share, worst_of
 from hexlet_core.stages.freewheel import Freewheel
 from hexlet_core.stages.lamp import LampLoad
 from hexlet_core.stages.logic_pin import LogicPin
+from hexlet_core.stages.motor import MotorLoad
 from hexlet_core.stages.nmos_low_side import NmosLowSide
 from hexlet_core.stages.npn_low_side import NpnLowSide
 from hexlet_core.stages.registry import KINDS, PATH, kind_name
@@ -303,6 +304,28 @@ class OtherLoads(unittest.TestCase):
         waves = waves_of(design, Script(stop=0.05, events=(SetPin(at=0.01, level="high"),)), DRAWER)
         found = verdict(design, "surge")
         self.assertAlmostEqual(found.worst, float(waves.current("E1", "a").max()), delta=0.15 * found.worst)
+
+    def test_a_motors_start_and_run_against_the_simulated_one(self) -> None:
+        """Oracle: the armature's own equations; the inductance rounds the first peak off by less than a tenth."""
+        supply = Supply(low=12.0, typical=12.0, high=12.0, resistance=0.0)
+        design = Design(name="Pump", supply=supply, stages=(LogicPin(), NmosLowSide(r_pull=6800.0), Freewheel(), MotorLoad(spin_up=0.3)))
+        waves = waves_of(design, Script(stop=3.0, events=(SetPin(at=0.01, level="high"),)), DRAWER)
+        self.assertAlmostEqual(verdict(design, "surge").worst, float(waves["i(M1)"].max()), delta=0.1 * 1.5)
+        self.assertAlmostEqual(verdict(design, "switch_current").worst, float(waves["i(M1)"][-1]), delta=0.01 * 0.25)
+
+    def test_a_measured_coil_does_not_prove_a_motor(self) -> None:
+        """Oracle: what was measured is gone with the load that had it."""
+        design = fan().model_copy(update={"origins": {"stages.3.resistance": "measured"}})
+        self.assertEqual(evaluate(design, DRAWER).facets[0].standing, "proven")
+        motor = design.model_copy(update={"stages": (*design.stages[:3], MotorLoad())})
+        self.assertNotEqual(evaluate(motor, DRAWER).facets[0].standing, "proven")
+
+    def test_a_motor_without_a_freewheel_part(self) -> None:
+        design = Design(name="Pump", stages=(LogicPin(), NpnLowSide(r_base=270.0), Freewheel(school="none"), MotorLoad()))
+        self.assertEqual(verdict(design, "peak").standing, "fails")
+
+    def test_a_standing_motor_is_too_much_for_a_small_transistor(self) -> None:
+        self.assertEqual(verdict(self.design(MotorLoad(), NpnLowSide(r_base=270.0)), "surge").standing, "fails")
 
     def test_a_small_transistor_cannot_start_a_lamp(self) -> None:
         self.assertEqual(verdict(self.design(LampLoad(), NpnLowSide(r_base=270.0)), "surge").standing, "fails")

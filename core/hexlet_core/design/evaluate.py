@@ -285,7 +285,10 @@ def _cautions(design: Design, all_views: list[View]) -> tuple[str, ...]:
 
 
 def _measured_load(design: Design) -> bool:
-    return design.origins.get(f"stages.{design.place('load')}.resistance") == "measured"
+    place = design.place("load")
+    return (
+        place is not None and hasattr(design.stages[place], "resistance") and design.origins.get(f"stages.{place}.resistance") == "measured"
+    )
 
 
 def evaluate(design: Design, drawer: Drawer | None = None) -> Evaluation:
@@ -309,7 +312,7 @@ def evaluate(design: Design, drawer: Drawer | None = None) -> Evaluation:
     demand = all_views[0].demand
     amps = show(design.supply.high / demand.typical, "A") if demand else ""
     summaries: dict[Facet, str] = {
-        "load": f"{stage['load'].summary}, {amps}",
+        "load": stage["load"].summary if amps in stage["load"].summary else f"{stage['load'].summary}, {amps}",
         "drive": stage["drive"].summary,
         "guard": f"Lets go in {show(release.worst, 's', 2)}" if release else "Nothing to catch",
         "behave": "Follows the pin",

@@ -53,7 +53,8 @@ class Freewheel(Stage):
     def givens(self, say: Say, view: View, fed: Sentence) -> dict[str, Sentence]:
         if view.demand is None or not view.demand.inductive:
             return {}
-        return {"guard": (Word(text="When the pin drops, the contact opens within"), say.field("release_within", origin="wanted"))}
+        what = "the contact opens within" if view.demand.drop_out > 0 else f"the {view.demand.name}'s current is gone within"
+        return {"guard": (Word(text=f"When the pin drops, {what}"), say.field("release_within", origin="wanted"))}
 
     def ways(self, view: View) -> tuple[Way, ...]:
         cards = {"none": "", "diode": self.diode, "schottky": self.schottky, "diode_zener": self.zener}
@@ -129,12 +130,12 @@ class Freewheel(Stage):
         tau = demand.inductance / demand.typical
         return judge(
             "release", "guard", "Release time", nominal=nominal, worst=worst, limit=self.release_within, unit="s", sense="at most",
-            corner=f"full {view.supply_name}, coil cold, released by its must-release voltage",
+            corner=f"full {view.supply_name}, coil cold, released by its must-release voltage" if demand.drop_out > 0 else f"full {view.supply_name}, until no current is left",
             sentence=f"{show(worst, 's')}, you asked for under {show(self.release_within, 's')}.",
             working=Working(
                 formula="t = L/R · ln((V + V_{F}) / (V_{drop} + V_{F})) + travel",
                 substituted=f"= {show(tau, 's')} · ln({ratio:.3g}) + {show(demand.release_travel, 's')} = {show(nominal, 's')}, coldest {show(worst, 's')}",
-                reason=f"The path holds only {show(volts, 'V')} against the coil. More volts there empty it sooner.",
+                reason=f"The path holds only {show(volts, 'V')} against the {demand.name}. More volts there empty it sooner.",
             ),
             remedy=Remedy(text="Add a zener in the freewheel path, if the switch's breakdown leaves room."),
         )  # fmt: skip

@@ -598,10 +598,10 @@ export interface components {
              */
             tolerance: number;
             /** Stages */
-            stages: (components["schemas"]["LogicPin"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["Freewheel"] | components["schemas"]["RelayCoil"] | components["schemas"]["Resistive"] | components["schemas"]["LampLoad"] | components["schemas"]["BuzzerLoad"])[];
+            stages: (components["schemas"]["LogicPin"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["Freewheel"] | components["schemas"]["RelayCoil"] | components["schemas"]["Resistive"] | components["schemas"]["LampLoad"] | components["schemas"]["MotorLoad"] | components["schemas"]["BuzzerLoad"])[];
             /** Set Aside */
             set_aside?: {
-                [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["Freewheel"] | components["schemas"]["RelayCoil"] | components["schemas"]["Resistive"] | components["schemas"]["LampLoad"] | components["schemas"]["BuzzerLoad"];
+                [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["Freewheel"] | components["schemas"]["RelayCoil"] | components["schemas"]["Resistive"] | components["schemas"]["LampLoad"] | components["schemas"]["MotorLoad"] | components["schemas"]["BuzzerLoad"];
             };
             /** Origins */
             origins?: {
@@ -739,6 +739,44 @@ export interface components {
              * @default 0.01
              */
             resolution: number;
+        };
+        /** MotorLoad */
+        MotorLoad: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "motor";
+            /**
+             * Volts
+             * @default 12
+             */
+            volts: number;
+            /**
+             * Running
+             * @default 0.25
+             */
+            running: number;
+            /**
+             * Stall
+             * @default 1.5
+             */
+            stall: number;
+            /**
+             * Inductance
+             * @default 0.002
+             */
+            inductance: number;
+            /**
+             * Spin Up
+             * @default 0.08
+             */
+            spin_up: number;
+            /**
+             * Name
+             * @default Motor
+             */
+            name: string;
         };
         /** NmosLowSide */
         NmosLowSide: {
