@@ -9,6 +9,7 @@ from hexlet_core.design.document import Design
 from hexlet_core.stages.buzzer import BuzzerLoad
 from hexlet_core.stages.freewheel import Freewheel, School
 from hexlet_core.stages.lamp import LampLoad
+from hexlet_core.stages.led import LedLoad
 from hexlet_core.stages.logic_pin import LogicPin
 from hexlet_core.stages.motor import MotorLoad
 from hexlet_core.stages.nmos_low_side import NmosLowSide
@@ -32,7 +33,7 @@ def every_design() -> list[Design]:
     """Each registered kind in each place it can take."""
     drives = (NmosLowSide(r_pull=6800.0), NmosLowSide(r_pull=None), NpnLowSide(r_base=270.0), NpnLowSide(r_pull=None))
     schools: tuple[School, ...] = ("none", "diode", "schottky", "diode_zener")
-    loads = (RelayCoil(), RelayCoil(contact_load="lamp"), Resistive(), LampLoad(), MotorLoad(), BuzzerLoad())
+    loads = (RelayCoil(), RelayCoil(contact_load="lamp"), Resistive(), LedLoad(), LedLoad(count=3), LampLoad(), MotorLoad(), BuzzerLoad())
     return [
         Design(name="Any", stages=(LogicPin(), drive, Freewheel(school=school), load))
         for drive in drives

@@ -20,6 +20,7 @@ from hexlet_core.stages.drawing import connections, drawn_part
 from hexlet_core.stages.findings import share, worst_of
 from hexlet_core.stages.freewheel import Freewheel
 from hexlet_core.stages.lamp import LampLoad
+from hexlet_core.stages.led import LedLoad
 from hexlet_core.stages.logic_pin import LogicPin
 from hexlet_core.stages.motor import MotorLoad
 from hexlet_core.stages.nmos_low_side import NmosLowSide
@@ -104,6 +105,7 @@ class Contract(unittest.TestCase):
         for design in (
             fan(),
             Design(name="n", stages=(LogicPin(steady=20e-3), NpnLowSide(r_base=300.0, r_pull=4.7e3), Freewheel(), RelayCoil())),
+            Design(name="l", stages=(LogicPin(), NmosLowSide(r_pull=6800.0), LedLoad())),
         ):
             for window in evaluate(design, DRAWER).windows:
                 for bound in (window.low, window.high, *window.others):
@@ -304,6 +306,25 @@ class OtherLoads(unittest.TestCase):
         waves = waves_of(design, Script(stop=0.05, events=(SetPin(at=0.01, level="high"),)), DRAWER)
         found = verdict(design, "surge")
         self.assertAlmostEqual(found.worst, float(waves.current("E1", "a").max()), delta=0.15 * found.worst)
+
+    def test_an_leds_current_against_the_simulated_one(self) -> None:
+        """Oracle: the junction's own curve, solved at each end of the supply; V_F is taken as constant by the formula."""
+        for count, volts in ((1, 10.8), (1, 14.4), (3, 14.4)):
+            design = self.design(LedLoad(count=count)).model_copy(
+                update={"supply": Supply(low=volts, typical=volts, high=volts, resistance=0.0)}
+            )
+            point = operating_point(netlist(design, DRAWER, Corner(supply=volts), Schedule(signal=("high",))))
+            nominal = verdict(design, "led_max").nominal
+            self.assertAlmostEqual(nominal, point.current("R3", "a"), delta=0.03 * nominal)
+
+    def test_led_current_over_the_limit_on_a_full_battery(self) -> None:
+        self.assertEqual(verdict(self.design(LedLoad(r_series=560.0)), "led_max").standing, "fails")
+
+    def test_a_string_too_long_for_a_low_battery(self) -> None:
+        found = verdict(self.design(LedLoad(count=6, r_series=330.0)), "led_dim")
+        self.assertEqual(found.standing, "fails")
+        assert found.remedy is not None
+        self.assertIn("fewer LEDs", found.remedy.text)
 
     def test_a_motors_start_and_run_against_the_simulated_one(self) -> None:
         """Oracle: the armature's own equations; the inductance rounds the first peak off by less than a tenth."""

@@ -10,6 +10,7 @@ from .buzzer import BuzzerLoad
 from .contract import Stage
 from .freewheel import Freewheel
 from .lamp import LampLoad
+from .led import LedLoad
 from .logic_pin import LogicPin
 from .motor import MotorLoad
 from .nmos_low_side import NmosLowSide
@@ -17,9 +18,21 @@ from .npn_low_side import NpnLowSide
 from .relay_coil import RelayCoil
 from .resistive import Resistive
 
-KINDS: tuple[type[Stage], ...] = (LogicPin, NpnLowSide, NmosLowSide, Freewheel, RelayCoil, Resistive, LampLoad, MotorLoad, BuzzerLoad)
+KINDS: tuple[type[Stage], ...] = (
+    LogicPin,
+    NpnLowSide,
+    NmosLowSide,
+    Freewheel,
+    RelayCoil,
+    Resistive,
+    LedLoad,
+    LampLoad,
+    MotorLoad,
+    BuzzerLoad,
+)
 AnyStage = Annotated[
-    LogicPin | NpnLowSide | NmosLowSide | Freewheel | RelayCoil | Resistive | LampLoad | MotorLoad | BuzzerLoad, Field(discriminator="kind")
+    LogicPin | NpnLowSide | NmosLowSide | Freewheel | RelayCoil | Resistive | LedLoad | LampLoad | MotorLoad | BuzzerLoad,
+    Field(discriminator="kind"),
 ]
 PATH: tuple[str, ...] = ("signal", "drive", "guard", "load")  # order along the signal path
 

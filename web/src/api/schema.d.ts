@@ -598,10 +598,10 @@ export interface components {
              */
             tolerance: number;
             /** Stages */
-            stages: (components["schemas"]["LogicPin"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["Freewheel"] | components["schemas"]["RelayCoil"] | components["schemas"]["Resistive"] | components["schemas"]["LampLoad"] | components["schemas"]["MotorLoad"] | components["schemas"]["BuzzerLoad"])[];
+            stages: (components["schemas"]["LogicPin"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["Freewheel"] | components["schemas"]["RelayCoil"] | components["schemas"]["Resistive"] | components["schemas"]["LedLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["MotorLoad"] | components["schemas"]["BuzzerLoad"])[];
             /** Set Aside */
             set_aside?: {
-                [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["Freewheel"] | components["schemas"]["RelayCoil"] | components["schemas"]["Resistive"] | components["schemas"]["LampLoad"] | components["schemas"]["MotorLoad"] | components["schemas"]["BuzzerLoad"];
+                [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["Freewheel"] | components["schemas"]["RelayCoil"] | components["schemas"]["Resistive"] | components["schemas"]["LedLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["MotorLoad"] | components["schemas"]["BuzzerLoad"];
             };
             /** Origins */
             origins?: {
@@ -669,6 +669,34 @@ export interface components {
              * @default 10
              */
             ratio: number;
+        };
+        /** LedLoad */
+        LedLoad: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "led";
+            /**
+             * Card
+             * @default led-red-20ma
+             */
+            card: string;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * R Series
+             * @default 1000
+             */
+            r_series: number;
+            /**
+             * Least
+             * @default 0.003
+             */
+            least: number;
         };
         /** LogicPin */
         LogicPin: {

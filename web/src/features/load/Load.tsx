@@ -43,7 +43,7 @@ export function Load(props: FacetProps) {
             </button>
           </li>
         ))}
-        <li className="later">LEDs, modules and AC loads are not in this version.</li>
+        <li className="later">Modules, solenoids and AC loads are not in this version.</li>
       </ul>
       <section className="measure">
         <h3>Measure the {coil ? "coil" : measurable ? "resistance" : "load"} <small>{coil ? "relay out, power off" : "power off, one lead free"}</small></h3>
