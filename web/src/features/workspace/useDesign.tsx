@@ -1,6 +1,6 @@
 // The open design: its document, what is being tried, the live answer, saving, undo, clashes.
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { createContext, useCallback, useContext, useEffect, useMemo, useState, type ReactNode } from "react";
+import { createContext, useCallback, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from "react";
 import { call, client, Refused, Unreachable, type Change, type Problem, type S } from "../../api/client";
 import { useLatest } from "./useLatest";
 
@@ -125,11 +125,14 @@ export function DesignProvider({ id, children, fallback }: { id: string; childre
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [id, opened === null, offline]);
 
-  const move = useCallback(
+  // One after the other: a redo pressed while an undo is on its way belongs to what the undo brings.
+  const moves = useRef<Promise<void>>(Promise.resolve());
+  const step = useCallback(
     async (way: "undo" | "redo") => {
-      if (!opened) return;
-      const label = way === "undo" ? opened.undo_label : opened.redo_label;
-      if (!(way === "undo" ? opened.can_undo : opened.can_redo)) return setNotice(way === "undo" ? "Nothing to undo." : "Nothing to redo.");
+      const now = queries.getQueryData<S["Opened"]>(key);
+      if (!now) return;
+      const label = way === "undo" ? now.undo_label : now.redo_label;
+      if (!(way === "undo" ? now.can_undo : now.can_redo)) return setNotice(way === "undo" ? "Nothing to undo." : "Nothing to redo.");
       setTrying(null);
       try {
         const path = way === "undo" ? "/api/designs/{design_id}/undo" : "/api/designs/{design_id}/redo";
@@ -139,8 +142,9 @@ export function DesignProvider({ id, children, fallback }: { id: string; childre
         setOffline(true);
       }
     },
-    [opened, id, take],
+    [queries, key, id, take],
   );
+  const move = (way: "undo" | "redo") => (moves.current = moves.current.then(() => step(way)));
   const resolve = useCallback(
     async (how: "mine" | "theirs" | "copy") => {
       if (!clash) return;
