@@ -36,6 +36,7 @@ UNIT_NAMES: Final[dict[str, tuple[str, ...]]] = {
     "C": ("C",),
     "J": ("J",),
     "%": ("%",),
+    "A²s": ("A²s", "A2s"),
     "": (),
 }
 _NUMBER: Final = re.compile(
@@ -154,7 +155,7 @@ def show(value: float, unit: str = "", digits: int = 3) -> str:
     """
     if math.isinf(value):
         return "no limit"
-    if unit in ("°C", "%", "K/W", "°"):
+    if unit in ("°C", "%", "K/W", "°") or (unit == "A²s" and 0.05 <= abs(value) < 10_000):
         return f"{Quantity(value).render(form='fixed', prec=1, strip_zeros=True)} {unit}".replace(" %", "%")
     # Kiloseconds and kilovolts read worse than plain numbers on a bench.
     if 1 <= abs(value) < 10_000 and unit in ("V", "s", ""):

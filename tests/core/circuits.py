@@ -1,24 +1,28 @@
 """Small circuits and an independent way to solve them, for the oracles."""
 
+import itertools
 from collections.abc import Callable
 
 import numpy as np
 from hexlet_core.circuit.devices import Pin, PinStep, Relay, Resistor, VoltageSource
 from hexlet_core.circuit.netlist import Netlist
-from hexlet_core.design.document import Design
-from hexlet_core.stages.buzzer import BuzzerLoad
+from hexlet_core.design.document import Design, Supply
+from hexlet_core.stages.contact_signal import PushButton
 from hexlet_core.stages.freewheel import Freewheel, School
-from hexlet_core.stages.lamp import LampLoad
+from hexlet_core.stages.given_signal import SensorModule
 from hexlet_core.stages.led import LedLoad
 from hexlet_core.stages.logic_pin import LogicPin
-from hexlet_core.stages.motor import MotorLoad
 from hexlet_core.stages.nmos_low_side import NmosLowSide
 from hexlet_core.stages.npn_low_side import NpnLowSide
+from hexlet_core.stages.pmos_high_side import PmosHighSide
+from hexlet_core.stages.pnp_high_side import PnpHighSide
+from hexlet_core.stages.rail_guard import ReverseGuard
+from hexlet_core.stages.registry import of_role
 from hexlet_core.stages.relay_coil import RelayCoil
-from hexlet_core.stages.resistive import Resistive
 from scipy.integrate import solve_ivp
 
 COIL_R, COIL_L = 96.0, 0.45
+TRANSFORMER = Supply(kind="transformer", low=11.0, typical=12.0, high=13.0)
 
 
 def fan(school: School = "diode", **drive: float | None) -> Design:
@@ -30,16 +34,33 @@ def fan(school: School = "diode", **drive: float | None) -> Design:
 
 
 def every_design() -> list[Design]:
-    """Each registered kind in each place it can take."""
-    drives = (NmosLowSide(r_pull=6800.0), NmosLowSide(r_pull=None), NpnLowSide(r_base=270.0), NpnLowSide(r_pull=None))
-    schools: tuple[School, ...] = ("none", "diode", "schottky", "diode_zener")
-    loads = (RelayCoil(), RelayCoil(contact_load="lamp"), Resistive(), LedLoad(), LedLoad(count=3), LampLoad(), MotorLoad(), BuzzerLoad())
-    return [
-        Design(name="Any", stages=(LogicPin(), drive, Freewheel(school=school), load))
-        for drive in drives
-        for school in schools
-        for load in loads
+    """Each registered kind in each place it can take: drives with loads, with guards, with signals."""
+    mosfet, coil = NmosLowSide(r_pull=6800.0), RelayCoil()
+    drives = (
+        mosfet, NmosLowSide(r_pull=None), NpnLowSide(r_base=270.0), NpnLowSide(r_pull=None), PnpHighSide(shift="none"), PnpHighSide(shift="nmos"),
+        PmosHighSide(shift="none", r_pull=None), *(kind() for kind in of_role("drive")),
+    )  # fmt: skip
+    loads = (
+        coil,
+        RelayCoil(contact_load="lamp"),
+        RelayCoil(contact_supply="AC", contact_volts=230.0),
+        LedLoad(count=3),
+        *(kind() for kind in of_role("load")),
+    )
+    schools: tuple[School, ...] = ("none", "diode", "schottky", "diode_zener", "rc")
+    guards = (*(Freewheel(school=s) for s in schools), ReverseGuard(way="pmos"), *(kind() for kind in of_role("guard")))
+    contacts = itertools.product(("NO", "NC", "changeover"), ("plus", "zero"), (None, 1e3), (None, 1e-6))
+    signals = (
+        *(kind() for kind in of_role("signal")), SensorModule(form="open collector"),
+        *(PushButton(form=form, to=to, r_filter=r, c_filter=c) for form, to, r, c in contacts),
+    )  # fmt: skip
+    paths = [
+        *((LogicPin(), drive, Freewheel(), load) for drive in drives for load in loads),
+        *((LogicPin(), drive, guard, coil) for drive in drives for guard in guards),
+        *((signal, drive, Freewheel(), coil) for signal in signals for drive in (mosfet, PnpHighSide(shift="none"))),
+        (LogicPin(), mosfet, *(kind() for kind in of_role("guard")), coil),
     ]
+    return [Design(name="Any", supply=TRANSFORMER if path[1].isolates else Supply(), stages=path) for path in paths]
 
 
 def step_into_coil(volts: float = 12.0, at: float = 1e-3, **relay: float) -> Netlist:

@@ -9,7 +9,8 @@ from hexlet_core.cards import Drawer, catalogue
 from hexlet_core.circuit.solve import operating_point
 from hexlet_core.design.circuit import drawing, netlist, views
 from hexlet_core.design.document import Design, Supply, changed
-from hexlet_core.design.evaluate import evaluate, verdicts_of
+from hexlet_core.design.evaluate import evaluate
+from hexlet_core.design.judge import verdicts_of
 from hexlet_core.prove.expect import expectations
 from hexlet_core.rehearsal.events import SetPin
 from hexlet_core.rehearsal.rehearse import waves_of

@@ -11,6 +11,7 @@ from typing import Annotated, Literal
 from pydantic import Field, StringConstraints, TypeAdapter, model_validator
 
 from ..fields import Document, Q
+from ..quantity import show
 
 Volt = Annotated[float, Q("V", 1e-3, 1e5)]
 Amp = Annotated[float, Q("A", 1e-12, 1e4)]
@@ -32,6 +33,12 @@ class Card(Document):
     legs: tuple[str, ...] = ()
     face: str = ""
     price: Annotated[float, Q("", 0.0, 1e5)] = 0.0
+    package: Annotated[str, StringConstraints(max_length=40)] = ""
+
+    @property
+    def brief(self) -> str:
+        """What it stands, in a few words."""
+        return ""
 
 
 class ResistorCard(Card):
@@ -48,6 +55,10 @@ class CapacitorCard(Card):
     voltage: Volt
     dielectric: Literal["film", "ceramic", "electrolytic", "tantalum"] = "ceramic"
     esr: Ohm | None = None
+
+    @property
+    def brief(self) -> str:
+        return f"{show(self.value, 'F')}, {show(self.voltage, 'V')}"
 
 
 class ForwardPoint(Document):
@@ -68,6 +79,10 @@ class DiodeCard(Card):
     capacitance: Farad = 2e-11
     r_th: KelvinPerWatt = 100.0
 
+    @property
+    def brief(self) -> str:
+        return f"{show(self.reverse, 'V')}, {show(self.current, 'A')}"
+
 
 class ZenerCard(Card):
     kind: Literal["zener"] = "zener"
@@ -78,6 +93,10 @@ class ZenerCard(Card):
     power: Watt
     forward: ForwardPoint = ForwardPoint(current=0.1, voltage=0.9)
     capacitance: Farad = 1e-10
+
+    @property
+    def brief(self) -> str:
+        return show(self.voltage, "V")
 
 
 class GainPoint(Document):
@@ -109,6 +128,10 @@ class BipolarCard(Card):
     power: Watt
     r_th: KelvinPerWatt
     t_j_max: Annotated[float, Q("°C", 60.0, 250.0)] = 150.0
+
+    @property
+    def brief(self) -> str:
+        return f"{show(self.v_ceo, 'V')}, {show(self.current, 'A')}"
 
     @model_validator(mode="after")
     def _possible(self) -> BipolarCard:
@@ -164,6 +187,10 @@ class FieldEffectCard(Card):
     r_th: KelvinPerWatt
     t_j_max: Annotated[float, Q("°C", 60.0, 250.0)] = 150.0
 
+    @property
+    def brief(self) -> str:
+        return f"{show(self.lowest_on.resistance, 'Ω')} at {show(self.lowest_on.v_gs, 'V')}"
+
     @model_validator(mode="after")
     def _possible(self) -> FieldEffectCard:
         if not self.threshold_min <= self.threshold <= self.threshold_max:
@@ -203,6 +230,7 @@ class ContactRating(Document):
     run: Amp
     make: Amp
     least: Amp = 0.1
+    volts_ac: Volt | None = None
 
 
 class RelayCard(Card):
@@ -220,6 +248,10 @@ class RelayCard(Card):
     contact_resistance: Ohm = 0.05
     ratings: dict[Literal["resistive", "motor", "lamp", "signal"], ContactRating]
 
+    @property
+    def brief(self) -> str:
+        return f"{show(self.rated, 'V')}, {show(self.coil, 'Ω')}"
+
 
 class PotentiometerCard(Card):
     kind: Literal["potentiometer"] = "potentiometer"
@@ -236,6 +268,10 @@ class LedCard(Card):
     forward: ForwardPoint
     current: Amp
     reverse: Volt = 5.0
+
+    @property
+    def brief(self) -> str:
+        return self.colour
 
 
 class ThyristorCard(Card):
@@ -267,6 +303,40 @@ class OptocouplerCard(Card):
     speed: Annotated[float, Q("s", 1e-9, 1e-3)] = 4e-6
     v_ceo: Volt = 35.0
     isolation: Volt = 2500.0
+
+    @property
+    def brief(self) -> str:
+        return f"transfer {self.transfer_min:g} or more"
+
+
+class FuseCard(Card):
+    """`melting` is I²t before it opens; `resistance` cold."""
+
+    kind: Literal["fuse"] = "fuse"
+    current: Amp
+    volts: Volt = 32.0
+    slow: bool = False
+    melting: Annotated[float, Q("A²s", 1e-6, 1e6)]
+    resistance: Ohm = 0.05
+
+    @property
+    def brief(self) -> str:
+        return f"{show(self.current, 'A')}{' slow' if self.slow else ''}"
+
+
+class BridgeCard(Card):
+    """Four rectifiers in one body; `forward` is of one of them."""
+
+    kind: Literal["bridge"] = "bridge"
+    forward: ForwardPoint
+    current: Amp
+    surge: Amp
+    reverse: Volt
+    r_th: KelvinPerWatt = 40.0
+
+    @property
+    def brief(self) -> str:
+        return f"{show(self.reverse, 'V')}, {show(self.current, 'A')}"
 
 
 class LampCard(Card):
@@ -357,7 +427,7 @@ class ComparatorCard(Card):
 
 AnyCard = Annotated[
     ResistorCard | CapacitorCard | PotentiometerCard | DiodeCard | ZenerCard | LedCard | NpnCard | PnpCard | MosfetCard | PMosfetCard
-    | ThyristorCard | OptocouplerCard | RelayCard | LampCard | MotorCard | ModuleCard | BuzzerCard | TimerCard | CounterCard | ComparatorCard,
+    | FuseCard | BridgeCard | ThyristorCard | OptocouplerCard | RelayCard | LampCard | MotorCard | ModuleCard | BuzzerCard | TimerCard | CounterCard | ComparatorCard,
     Field(discriminator="kind"),
 ]  # fmt: skip
 CARD_ADAPTER: TypeAdapter[AnyCard] = TypeAdapter(AnyCard)

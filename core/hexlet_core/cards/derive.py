@@ -19,6 +19,7 @@ from ..circuit import devices as d
 from ..circuit.devices.base import log1p_exp, thermal_voltage
 from .card import (
     BipolarCard,
+    BridgeCard,
     BuzzerCard,
     CapacitorCard,
     ComparatorCard,
@@ -26,6 +27,7 @@ from .card import (
     DiodeCard,
     FieldEffectCard,
     ForwardPoint,
+    FuseCard,
     LampCard,
     LedCard,
     ModuleCard,
@@ -285,6 +287,16 @@ def optocoupler(card: OptocouplerCard, spread: Spread = "typ") -> Params:
     }  # fmt: skip
 
 
+def fuse(card: FuseCard) -> Params:
+    """Its cold resistance. It does not melt: whether it would is a verdict."""
+    return {"resistance": card.resistance, "tolerance": 0.0}
+
+
+def bridge(card: BridgeCard, celsius: float = Kelvin25) -> Params:
+    """Each of the four rectifiers, through its forward point, breaking down at the rated reverse voltage."""
+    return _forward((card.forward,), SILICON_IDEALITY, celsius) | {"breakdown": card.reverse}
+
+
 def lamp(card: LampCard) -> Params:
     """Rated point as on the card; hot over cold resistance, 10 when the cold one is not known."""
     hot = card.volts**2 / card.watts
@@ -339,5 +351,5 @@ RULES: dict[str, tuple[type[d.Device], Any]] = {
     "n_mosfet": (d.Mosfet, mosfet), "p_mosfet": (d.Mosfet, mosfet), "thyristor": (d.Thyristor, thyristor),
     "optocoupler": (d.Optocoupler, optocoupler), "relay": (d.Relay, relay), "lamp": (d.Lamp, lamp), "motor": (d.Motor, motor),
     "module": (d.Module, module), "buzzer": (d.Buzzer, buzzer), "timer": (d.Timer, timer), "counter": (d.Counter, counter),
-    "comparator": (d.Comparator, comparator),
+    "comparator": (d.Comparator, comparator), "fuse": (d.Resistor, fuse), "bridge": (d.Bridge, bridge),
 }  # fmt: skip

@@ -21,17 +21,22 @@ VERSION: Final = 1
 class Supply(Document):
     """The supply's real range, not its name."""
 
-    kind: Literal["lead-acid battery", "lithium battery", "bench supply", "adapter", "rail"] = "lead-acid battery"
+    kind: Literal["lead-acid battery", "lithium battery", "bench supply", "adapter", "rail", "transformer"] = "lead-acid battery"
     low: Annotated[float, Q("V", 0.5, 400.0)] = 10.8
     typical: Annotated[float, Q("V", 0.5, 400.0)] = 12.6
     high: Annotated[float, Q("V", 0.5, 400.0)] = 14.4
     resistance: Annotated[float, Q("Ω", 0.0, 1e4)] = 0.05
+    frequency: Annotated[float, Q("Hz", 10.0, 1000.0)] = 50.0  # of a transformer, whose volts are rms
 
     @model_validator(mode="after")
     def _in_order(self) -> Supply:
         if not self.low <= self.typical <= self.high:
             raise ValueError(f"The supply must rise from low to typical to high: {self.low:g}, {self.typical:g}, {self.high:g} V does not.")
         return self
+
+    @property
+    def ac(self) -> bool:
+        return self.kind == "transformer"
 
     @property
     def word(self) -> str:
@@ -66,6 +71,7 @@ class Design(Document):
     stages: Annotated[tuple[AnyStage, ...], Field(min_length=1, max_length=20)]
     set_aside: dict[str, AnyStage] = Field(default_factory=dict)
     origins: dict[str, Origin] = Field(default_factory=dict)
+    rated: dict[str, float] = Field(default_factory=dict)  # what a given was rated before it was measured, by path
     notes: Annotated[str, StringConstraints(max_length=5000)] = ""
 
     @model_validator(mode="after")

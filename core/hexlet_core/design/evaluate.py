@@ -2,21 +2,23 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from ..cards import Drawer
-from ..fields import Document
+from ..fields import Document, Q
 from ..quantity import show
-from ..stages.contract import Part, Probe, Stage, View
+from ..stages.contact import WALL_AC, WALL_DC, Contact, wall_cautions
+from ..stages.contract import Measure, Part, Path, Probe, Stage, View
 from ..stages.drawing import Drawing
-from ..stages.findings import RANK, Change, Facet, Offer, Remedy, Standing, Verdict, Window, Working, judge, worst_of
-from ..stages.registry import kind_name, of_role
+from ..stages.findings import RANK, Change, Facet, Offer, Remedy, Standing, Verdict, Window, worst_of
 from ..stages.wording import Sentence
+from .choose import Choice, Refusal, School, card_fields, choices_of, guards_of, refusals, schools_of
 from .circuit import drawing, views
 from .document import Design
+from .judge import verdicts_of
 from .sentences import sentences
 
 FACETS: tuple[Facet, ...] = ("load", "drive", "guard", "behave", "build", "prove")
-STRIP_LIMIT = 1.0  # what a breadboard's tie point carries [A]
-COMPARED = ("pin_steady", "pin_burst", "fully_on", "switch_current", "peak", "heat")
 
 
 class FacetState(Document):
@@ -25,22 +27,6 @@ class FacetState(Document):
     facet: Facet
     standing: Standing
     summary: str
-
-
-class School(Document):
-    """One way to do a stage's job, judged in this design; `changes` choose it."""
-
-    kind: str
-    title: str
-    in_use: bool
-    standing: Standing
-    summary: str
-    note: str
-    choose: str
-    avoid: str
-    verdicts: tuple[Verdict, ...]
-    changes: tuple[Change, ...]
-    stock: int
 
 
 class FreewheelPoint(Document):
@@ -65,14 +51,24 @@ class Trade(Document):
     points: tuple[FreewheelPoint, ...]
 
 
-class Choice(Document):
-    """A kind that could take a place on the path, and whether it is there."""
+class Measured(Document):
+    """A measurement of a part by itself, and what it settles: the value in use, and the rated one where both are known."""
 
-    kind: str
+    role: str
+    measure: Measure
+    value: str
+    measured: bool
+    rated: str
+
+
+class CardUse(Document):
+    """A field of the design that names a part card, and the card in it."""
+
+    path: str
     title: str
-    purpose: str
-    in_use: bool
-    changes: tuple[Change, ...]
+    card: str
+    card_title: str
+    role: str
 
 
 class Evaluation(Document):
@@ -89,85 +85,16 @@ class Evaluation(Document):
     schools: tuple[School, ...]
     trade: Trade | None
     loads: tuple[Choice, ...]
+    signals: tuple[Choice, ...]
+    guards: tuple[Choice, ...]
+    refused: tuple[Refusal, ...]
+    measures: tuple[Measured, ...]
+    contact: Contact | None
+    paths: tuple[Path, ...]
+    supply: Range
+    wall: Wall | None
+    cards: tuple[CardUse, ...]
     cautions: tuple[str, ...]
-
-
-def verdicts_of(design: Design, drawer: Drawer) -> list[Verdict]:
-    """Every stage's verdicts and the board's, worst first."""
-    all_views = views(design, drawer)
-    found = [v for stage, view in zip(design.stages, all_views, strict=True) for v in stage.verdicts(view)]
-    demand = all_views[0].demand
-    if demand is not None:
-        amps = design.supply.high / demand.cold
-        found.append(
-            judge(
-                "strip", "build", "Strip current", nominal=amps, worst=amps, limit=STRIP_LIMIT, unit="A", sense="at most", corner="supply high, load cold",
-                sentence=f"{show(amps, 'A')} of {show(STRIP_LIMIT, 'A')} through a strip.",
-                working=Working(formula="I = V_{high} / R_{cold}", substituted=f"= {design.supply.high:.3g} / {show(demand.cold, 'Ω')} = {show(amps, 'A')}", reason="A breadboard's contact springs carry about an amp. What draws more is wired at the part, never through a strip."),
-                remedy=Remedy(text="Wire the load's path off the board, with leads of its own."),
-            )
-        )  # fmt: skip
-    return sorted(found, key=lambda v: (RANK[v.standing], v.left))
-
-
-def swapped(design: Design, role: str, stage: Stage) -> Design:
-    """The design with another stage in a role, the old one set aside with its values."""
-    place = design.place(role)
-    assert place is not None
-    old = design.stages[place]
-    stages = (*design.stages[:place], stage, *design.stages[place + 1 :])
-    return design.model_copy(update={"stages": stages, "set_aside": {**design.set_aside, kind_name(type(old)): old}})
-
-
-def _alternative(design: Design, role: str, kind: type[Stage], drawer: Drawer) -> Design:
-    """The design with a stage of `kind`: as it was set aside, else with every value sized."""
-    name = kind_name(kind)
-    kept = design.set_aside.get(name)
-    trial = swapped(design, role, kept or kind())
-    if kept is not None:
-        return trial
-    place = design.place(role)
-    assert place is not None
-    for _ in range(2):  # the pull-down's window depends on the series resistor and the other way round
-        view = views(trial, drawer)[place]
-        stages: list[Stage] = list(trial.stages)
-        stages[place] = stages[place].sized(view)  # type: ignore[assignment]
-        trial = trial.model_copy(update={"stages": tuple(stages)})
-    return trial
-
-
-def _swap_changes(trial: Design, role: str) -> tuple[Change, ...]:
-    place = trial.place(role)
-    data = trial.model_dump(mode="json")
-    return (Change(path=f"stages.{place}", value=data["stages"][place]), Change(path="set_aside", value=data["set_aside"]))
-
-
-def _schools(design: Design, drawer: Drawer, verdicts: list[Verdict]) -> tuple[School, ...]:
-    place = design.place("drive")
-    assert place is not None
-    found = []
-    for kind in of_role("drive"):
-        in_use = isinstance(design.stages[place], kind)
-        trial = design if in_use else _alternative(design, "drive", kind, drawer)
-        stage = trial.stages[place]
-        all_verdicts = {v.id: v for v in (verdicts if in_use else verdicts_of(trial, drawer))}
-        mine = [v for v in all_verdicts.values() if v.facet == "drive" or v.id == "peak"]
-        standing = worst_of(v.standing for v in mine)
-        worst = min(mine, key=lambda v: v.left, default=None)
-        card = getattr(stage, "card", "")
-        note = (
-            ""
-            if worst is None
-            else (f"{worst.title} over by {-worst.left:.0%}" if worst.standing == "fails" else f"{worst.left:.0%} to spare")
-        )
-        found.append(
-            School(
-                kind=kind_name(kind), title=kind.title, in_use=in_use, standing=standing, summary=stage.summary, note=note,
-                choose=kind.choose, avoid=kind.avoid, verdicts=tuple(all_verdicts[i] for i in COMPARED if i in all_verdicts),
-                changes=() if in_use else _swap_changes(trial, "drive"), stock=drawer.count(card),
-            )
-        )  # fmt: skip
-    return tuple(found)
 
 
 def _trade(design: Design, drawer: Drawer, all_views: list[View]) -> Trade | None:
@@ -247,48 +174,135 @@ def _remedied(verdicts: list[Verdict], windows: list[Window], trade: Trade | Non
     return [v.model_copy(update={"remedy": fixes[v.id]}) if v.standing in ("fails", "tight") and v.id in fixes else v for v in verdicts]
 
 
-def _loads(design: Design, drawer: Drawer) -> tuple[Choice, ...]:
-    place = design.place("load")
-    assert place is not None
-    found = []
-    for kind in of_role("load"):
-        in_use = isinstance(design.stages[place], kind)
-        trial = design if in_use else swapped(design, "load", design.set_aside.get(kind_name(kind)) or kind())
-        found.append(
-            Choice(
-                kind=kind_name(kind),
-                title=kind.title,
-                purpose=kind.purpose,
-                in_use=in_use,
-                changes=() if in_use else _swap_changes(trial, "load"),
-            )
-        )
-    return tuple(found)
-
-
-def _cautions(design: Design, all_views: list[View]) -> tuple[str, ...]:
-    found = []
-    if design.supply.high > 60:
-        found.append(
-            "Above 60 V DC this program gives ratings only: no build plan, no wiring steps. Your local electrical code and a licensed person decide."
-        )
+def _cautions(design: Design, pairs: Sequence[tuple[Stage, View]]) -> tuple[str, ...]:
+    found: list[str] = []
+    if not design.supply.ac and design.supply.high > WALL_DC:
+        found += wall_cautions(design.supply.high, False, "The supply")
     if design.supply.word == "battery":
         found.append("A battery drives hundreds of amps through a slip of the screwdriver. Put a fuse at its + pole before anything else.")
-    demand = all_views[0].demand
+    demand = pairs[0][1].demand
     if demand is not None and demand.inductive:
         found.append("A coil kicks when it lets go: fit the freewheel part before the first power-up.")
-    if any(getattr(s, "contact_volts", 0) > 60 for s in design.stages):
-        found.append(
-            "The contact switches more than 60 V. Its ratings are shown for information; local code and licensed practice decide, and no wiring is given for that side."
-        )
-    return tuple(found)
+    return tuple(dict.fromkeys([*found, *(c for s, v in pairs for c in s.cautions(v))]))
+
+
+class WallItem(Document):
+    """One rating of the side that is not built here."""
+
+    title: str
+    text: str
+    standing: Standing
+    left: float
+
+
+class Wall(Document):
+    """What lies above the wall: why nothing is built there, and the ratings for information."""
+
+    limit: str
+    volts: str
+    above: bool
+    says: tuple[str, ...]
+    ratings: tuple[WallItem, ...]
+
+
+def walled(design: Design, pairs: Sequence[tuple[Stage, View]]) -> bool:
+    """Whether the whole design lies above what may be built here."""
+    return design.supply.high > (WALL_AC if design.supply.ac else WALL_DC)
+
+
+def _wall(design: Design, pairs: Sequence[tuple[Stage, View]], verdicts: list[Verdict]) -> Wall | None:
+    """The wall, where the design or a contact comes near alternating current or high volts."""
+    contact = next((c for s, v in pairs if (c := s.contact(v)) is not None), None)
+    apart = contact is not None and (contact.ac or contact.volts > WALL_DC)
+    if not (design.supply.ac or apart or walled(design, pairs)):
+        return None
+    volts, ac = (contact.volts, contact.ac) if apart and contact is not None else (design.supply.high, design.supply.ac)
+    wanted = ("contact_", "switch_contact_") if apart else ("ac_peak", "bridge_", "feed_volts", "feed_heat", "switch_current")
+    items = tuple(WallItem(title=v.title, text=v.figures, standing=v.standing, left=v.left) for v in verdicts if v.id.startswith(wanted))
+    limit = WALL_AC if ac else WALL_DC
+    return Wall(
+        limit=f"{limit:g} V {'AC' if ac else 'DC'}", volts=f"{show(volts, 'V')} {'AC' if ac else 'DC'}", above=volts > limit,
+        says=tuple(c for s, v in pairs for c in s.cautions(v)), ratings=items,
+    )  # fmt: skip
+
+
+class Range(Document):
+    """What the supply really does, against what the load needs and may get [V]."""
+
+    low: float
+    typical: float
+    high: float
+    needs: float | None
+    needs_words: str
+    cold_needs: float | None
+    most: float | None
+    most_words: str
+    battery: bool
+
+
+def _range(design: Design, view: View, verdicts: list[Verdict]) -> Range:
+    """The supply's range beside the load's limits, from the load's own verdicts in volts."""
+    own = [v for v in verdicts if v.facet == "load" and v.unit == "V"]
+    needs = next((v for v in own if v.sense == "at least"), None)
+    most = next((v for v in own if v.sense == "at most" and v.corner.startswith("supply high")), None)
+    s = design.supply
+    return Range(
+        low=s.low, typical=s.typical, high=s.high, needs=needs.limit if needs else None, needs_words=needs.title.lower() if needs else "", cold_needs=view.demand.cold_volts if view.demand else None,
+        most=most.limit if most else None, most_words="the most it may get" if most else "", battery=s.word == "battery",
+    )  # fmt: skip
 
 
 def _measured_load(design: Design) -> bool:
     place = design.place("load")
-    return (
-        place is not None and hasattr(design.stages[place], "resistance") and design.origins.get(f"stages.{place}.resistance") == "measured"
+    return place is not None and any(
+        path.startswith(f"stages.{place}.") and origin == "measured"
+        for path, origin in design.origins.items()
+        if hasattr(design.stages[place], path.rsplit(".", 1)[-1])
     )
+
+
+def _measures(design: Design, pairs: Sequence[tuple[Stage, View]]) -> tuple[Measured, ...]:
+    found = []
+    for stage, view in pairs:
+        for measure in stage.measures(view):
+            value = rated = ""
+            if measure.path is not None and measure.path.startswith("stages."):
+                name = measure.path.rsplit(".", 1)[-1]
+                number = getattr(stage, name)
+                unit = next((m.unit for m in type(stage).model_fields[name].metadata if isinstance(m, Q)), "")
+                value = show(number, unit) if isinstance(number, float) else str(number)
+                kept = design.rated.get(measure.path)
+                rated = show(kept, unit) if kept is not None else ""
+            found.append(
+                Measured(
+                    role=stage.role,
+                    measure=measure,
+                    value=value,
+                    measured=design.origins.get(measure.path or "") == "measured",
+                    rated=rated,
+                )
+            )
+    return tuple(found)
+
+
+def _cards(design: Design, drawer: Drawer) -> tuple[CardUse, ...]:
+    found = []
+    used = {p.path for s, v in zip(design.stages, views(design, drawer), strict=True) for p in s.parts(v)}
+    for k, field, _ in card_fields(design):
+        if f"stages.{k}.{field}" not in used:
+            continue
+        card = drawer.cards.get(getattr(design.stages[k], field))
+        stage = design.stages[k]
+        found.append(
+            CardUse(
+                path=f"stages.{k}.{field}",
+                title=f"{stage.title}, {field.replace('_', ' ')}",
+                card=card.id if card else "",
+                card_title=card.title if card else "",
+                role=stage.role,
+            )
+        )
+    return tuple(found)
 
 
 def evaluate(design: Design, drawer: Drawer | None = None) -> Evaluation:
@@ -302,7 +316,7 @@ def evaluate(design: Design, drawer: Drawer | None = None) -> Evaluation:
     all_views = views(design, drawer)
     pairs = list(zip(design.stages, all_views, strict=True))
     found = verdicts_of(design, drawer)
-    schools = _schools(design, drawer, found)
+    schools = schools_of(design, drawer, found)
     trade = _trade(design, drawer, all_views)
     windows = _with_offers(design, [w for s, v in pairs for w in s.windows(v)], schools)
     verdicts = _remedied(found, windows, trade, drawer)
@@ -314,8 +328,10 @@ def evaluate(design: Design, drawer: Drawer | None = None) -> Evaluation:
     summaries: dict[Facet, str] = {
         "load": stage["load"].summary if amps in stage["load"].summary else f"{stage['load'].summary}, {amps}",
         "drive": stage["drive"].summary,
-        "guard": f"Lets go in {show(release.worst, 's', 2)}" if release else "Nothing to catch",
-        "behave": "Follows the pin",
+        "guard": f"Lets go in {show(release.worst, 's', 2)}"
+        if release
+        else next((s.summary for s in design.stages if s.role == "guard" and s.summary != "None"), "Nothing to catch"),
+        "behave": f"Follows the {all_views[0].offer.name if all_views[0].offer else 'signal'}",
         "build": "Steps to do",
         "prove": "Readings to take",
     }
@@ -330,5 +346,7 @@ def evaluate(design: Design, drawer: Drawer | None = None) -> Evaluation:
     return Evaluation(
         standing=worst_of(v.standing for v in verdicts), facets=tuple(facets), sentences=sentences(design, all_views), verdicts=tuple(verdicts), windows=tuple(windows),
         drawing=drawing(design, drawer), parts=tuple(p for s, v in pairs for p in s.parts(v)), probes=tuple(p for s, v in pairs for p in s.probes(v)),
-        schools=schools, trade=trade, loads=_loads(design, drawer), cautions=_cautions(design, all_views),
+        schools=schools, trade=trade, loads=choices_of(design, "load"), signals=choices_of(design, "signal"), guards=guards_of(design, drawer), refused=refusals(),
+        measures=_measures(design, pairs), contact=next((c for s, v in pairs if (c := s.contact(v)) is not None), None), paths=tuple(p for s, v in pairs for p in s.paths(v)),
+        supply=_range(design, all_views[0], verdicts), wall=_wall(design, pairs, verdicts), cards=_cards(design, drawer), cautions=_cautions(design, pairs),
     )  # fmt: skip

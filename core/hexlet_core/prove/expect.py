@@ -10,18 +10,22 @@ from __future__ import annotations
 from itertools import product
 from typing import Literal
 
+import numpy as np
+
 from ..cards import Drawer
 from ..cards.derive import Spread
 from ..circuit.devices import Resistor
 from ..circuit.netlist import GROUND, Netlist
-from ..circuit.solve import operating_point
+from ..circuit.solve import operating_point, transient
 from ..design.circuit import netlist, views
 from ..design.document import Design
+from ..errors import SettleError
 from ..fields import Document
 from ..quantity import show
 from ..stages.contract import Corner, Probe, Schedule, State
 
-STATE_WORDS: dict[State, str] = {"low": "pin low", "high": "pin high", "floating": "pin unplugged"}
+STATE_WORDS: dict[State, str] = {"low": "low", "high": "high", "floating": "unplugged"}
+AC_SETTLES, AC_PERIODS = 0.4, 2  # an alternating circuit runs this long [s], then is read over some periods
 EXTREMES: tuple[Spread, ...] = ("min", "max")
 CURRENT_RESOLUTION = 1e-4  # [A]
 
@@ -43,6 +47,8 @@ class Expected(Document):
 
 def _measured(design: Design, drawer: Drawer, corner: Corner, state: State, probe: Probe) -> float:
     circuit = netlist(design, drawer, corner, Schedule(signal=(state,)))
+    if design.supply.ac:
+        return _averaged(design, circuit, probe)
     if probe.quantity == "current" and probe.device and probe.terminal:
         return operating_point(circuit).current(probe.device, probe.terminal)
     assert probe.node is not None
@@ -50,25 +56,44 @@ def _measured(design: Design, drawer: Drawer, corner: Corner, state: State, prob
     return operating_point(Netlist.of([*circuit.devices, meter]))[probe.node]
 
 
+def _averaged(design: Design, circuit: Netlist, probe: Probe) -> float:
+    """What a slow meter shows on alternating current: the mean of a voltage, the rms of a current."""
+    if probe.node is not None:
+        circuit = Netlist.of([*circuit.devices, Resistor(name="METER", a=probe.node, b=GROUND, resistance=design.meter.resistance)])
+    waves = transient(circuit, AC_SETTLES)
+    last = waves.time >= AC_SETTLES - AC_PERIODS / design.supply.frequency
+    t = waves.time[last]
+    if probe.node is not None:
+        return float(np.trapezoid(waves[probe.node][last], t) / (t[-1] - t[0]))
+    assert probe.device and probe.terminal
+    return float(np.sqrt(np.trapezoid(waves.current(probe.device, probe.terminal)[last] ** 2, t) / (t[-1] - t[0])))
+
+
 def expectations(design: Design, drawer: Drawer | None = None, supply: float | None = None) -> tuple[Expected, ...]:
     """Every reading worth taking, in order.
 
     Args:
         supply: what the supply really reads [V]; the typical value when left out.
-    Raises:
-        SettleError: an operating point was not found.
+    A state in which the circuit does not come to rest has no reading and is left out.
     """
     drawer = drawer or Drawer()
     volts = supply if supply is not None else design.supply.typical
     probes = [p for s, v in zip(design.stages, views(design, drawer), strict=True) for p in s.probes(v)]
     tol = design.tolerance
+    offer = views(design, drawer)[0].offer
+    noun = offer.name if offer else "signal"
     found = []
     for probe, state in [(p, state) for p in probes for state in p.states]:
         corners = [Corner(supply=volts)] + [
             Corner(supply=volts, spread=spread, resistors=r, signal=signal)
             for spread, r, signal in product(EXTREMES, (-tol, tol), EXTREMES)
         ]  # type: ignore[arg-type]
-        values = [_measured(design, drawer, c, state, probe) for c in corners]
+        if design.supply.ac:
+            corners = corners[:1] + corners[1::4]
+        try:
+            values = [_measured(design, drawer, c, state, probe) for c in corners]
+        except SettleError:
+            continue  # a state that does not hold has no reading
         unit: Literal["V", "A"] = "A" if probe.quantity == "current" else "V"
         step = CURRENT_RESOLUTION if unit == "A" else design.meter.resolution
         load_share = 0.03 if unit == "A" else 0.0  # the load's own resistance, as measured
@@ -78,7 +103,7 @@ def expectations(design: Design, drawer: Drawer | None = None, supply: float | N
         low = max(low, 0.0) if values[0] < 10 * step else low
         found.append(
             Expected(
-                id=f"{probe.id}.{state}", probe=probe, state=state, words=STATE_WORDS[state], unit=unit, nominal=values[0], low=low, high=high,
+                id=f"{probe.id}.{state}", probe=probe, state=state, words=f"{noun} {STATE_WORDS[state]}", unit=unit, nominal=values[0], low=low, high=high,
                 low_text=show(low, unit), high_text=show(high, unit),
             )
         )  # fmt: skip

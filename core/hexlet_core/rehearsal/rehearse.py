@@ -181,10 +181,10 @@ def rehearse(design: Design, script: Script | None = None, drawer: Drawer | None
         DocumentError: an event names a part or node that the design does not have.
     """
     drawer = drawer or Drawer()
-    script = script or presets(design)[0]
+    script = script or presets(design, drawer)[0]
     waves = waves_of(design, script, drawer)
     shown = traces(design, drawer, waves)
-    edges = [e.at for e in script.events if e.do == "set"]
+    edges = [e.at for e in script.events if e.do == "set" and e.at > 0]
     marks = [
         Mark(lane=m.lane, time=m.time, begin=m.begin, text=f"+{show(m.value, m.unit)}, {m.words}" if m.begin is not None else f"{show(m.value, m.unit)} {m.words}")
         for m in found_marks(waves, shown, edges)

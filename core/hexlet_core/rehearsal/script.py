@@ -8,9 +8,10 @@ from pydantic import StringConstraints
 
 from ..cards import Drawer
 from ..circuit.netlist import Netlist
-from ..design.circuit import netlist
+from ..design.circuit import netlist, views
 from ..design.document import Design
 from ..fields import Document, Q
+from ..quantity import show
 from ..stages.contract import Corner, Schedule
 from .events import Events, SetPin, SetSupply, SweepInput, apply
 
@@ -57,23 +58,35 @@ def circuit(design: Design, script: Script, drawer: Drawer, corner: Corner | Non
     return apply(netlist(design, drawer, corner, schedule(script, design)), script.events)
 
 
-def presets(design: Design) -> tuple[Script, ...]:
-    """Scripts to choose from; the first is the default. Times fit the load's own."""
-    unit = 1e-3
+def presets(design: Design, drawer: Drawer | None = None) -> tuple[Script, ...]:
+    """Scripts to choose from; the first is the default. Times fit the load's own, the signal's states the drive's sense."""
+    view = views(design, drawer or Drawer())[0]
+    on: Level = "low" if view.on == "low" else "high"
+    off: Level = "high" if on == "low" else "low"
+    noun = (view.offer.name if view.offer else "signal").capitalize()
     low, typical, high = design.supply.low, design.supply.typical, design.supply.high
-    on, off = SetPin(at=10 * unit, level="high"), SetPin(at=92 * unit, level="low")
+    slow = view.demand.surge_time if view.demand and view.demand.surge > 0 else 0.0
+    unit = 1e-3 * max(1.0, min(round(slow / 0.02), 40)) if slow > 0.03 else 1e-3
+    begin = SetPin(at=0.0, level=off)
+    word, n = design.supply.word, unit
+    if design.supply.ac:
+        return (
+            Script(title=f"{noun} on, {typical:g} V AC at {design.supply.frequency:g} Hz", stop=0.4, events=(begin, SetPin(at=0.22, level=on), SetPin(at=0.34, level=off))),
+            Script(title="Just plugged in, signal on", stop=0.4, events=(SetPin(at=0.0, level=on),)),
+        )  # fmt: skip
+    pulse = (begin, SetPin(at=10 * n, level=on), SetPin(at=92 * n, level=off))
     return (
         Script(
-            title=f"Pin on 82 ms, {design.supply.word} sags to {low:g} V", stop=0.13,
-            events=(on, SetSupply(at=50 * unit, volts=low), SetSupply(at=70 * unit, volts=typical, ramp=2e-3), off),
+            title=f"{noun} on {show(82 * n, 's')}, {word} sags to {low:g} V", stop=130 * n,
+            events=(*pulse[:2], SetSupply(at=50 * n, volts=low), SetSupply(at=70 * n, volts=typical, ramp=2 * n), pulse[2]),
         ),
-        Script(title=f"Pin drops, {design.supply.word} full", stop=0.06, start_volts=high, events=(SetPin(at=0.0, level="high"), SetPin(at=0.02, level="low"))),
-        Script(title="Pin boots, then drives", stop=0.13, events=(SetPin(at=0.0, level="boot"), SetPin(at=40 * unit, level="low"), SetPin(at=60 * unit, level="high"), SetPin(at=100 * unit, level="low"))),
-        Script(title="Pin plain on and off", stop=0.13, events=(on, off)),
+        Script(title=f"{noun} drops, {word} full", stop=60 * n, start_volts=high, events=(SetPin(at=0.0, level=on), SetPin(at=20 * n, level=off))),
+        Script(title=f"{noun} boots, then drives", stop=130 * n, events=(SetPin(at=0.0, level="boot"), SetPin(at=40 * n, level=off), SetPin(at=60 * n, level=on), SetPin(at=100 * n, level=off))),
+        Script(title=f"{noun} plain on and off", stop=130 * n, events=pulse),
         Script(
-            title="Pin's source bounces as it switches", stop=0.06,
-            events=tuple(SetPin(at=t * unit, level=level) for t, level in ((10, "high"), (10.6, "low"), (11.1, "high"), (11.9, "low"), (12.2, "high"), (40, "low"), (40.4, "high"), (40.9, "low"))),
+            title=f"{noun}'s source bounces as it switches", stop=60 * n,
+            events=(begin, *(SetPin(at=t * n, level=level) for t, level in ((10, on), (10.6, off), (11.1, on), (11.9, off), (12.2, on), (40, off), (40.4, on), (40.9, off)))),
         ),
         Script(title="Input swept slowly up and down", stop=4.0, events=(SweepInput(at=0.1, volts=5.0, over=1.8), SweepInput(at=2.1, volts=0.0, over=1.8))),
-        Script(title=f"{design.supply.word.capitalize()} plugged in, pin high", stop=0.1, start_volts=0.0, events=(SetPin(at=0.0, level="high"), SetSupply(at=5 * unit, volts=typical, ramp=1e-3))),
+        Script(title=f"{word.capitalize()} plugged in, {noun.lower()} on", stop=100 * n, start_volts=0.0, events=(SetPin(at=0.0, level=on), SetSupply(at=5 * n, volts=typical, ramp=n))),
     )  # fmt: skip

@@ -79,4 +79,4 @@ class BuzzerLoad(TwoWire):
         )  # fmt: skip
 
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
-        yield Buzzer(name=view.refs["load"], a="plus", b=view.nodes["in"], volts=self.volts, current=self.current, sounds=self.sounds)
+        yield Buzzer(name=view.refs["load"], a=view.top, b=view.bottom, volts=self.volts, current=self.current, sounds=self.sounds)

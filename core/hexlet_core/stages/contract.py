@@ -11,6 +11,7 @@ declared attributes, never a concrete kind.
 4. `devices` puts its parts into the netlist, once; `draw` shows the same parts, joined the same way.
 5. `watches` and `probes` say what is worth seeing in time and reading with a meter, and in which states.
 6. `phrase` and `givens` say its values as part of a sentence; `ways` are the schools it can be.
+7. A drive says on which `side` it switches and whether it `inverts`; the other stages follow the `View`.
 """
 
 from __future__ import annotations
@@ -20,29 +21,46 @@ from dataclasses import dataclass, field
 from typing import Any, ClassVar, Literal
 
 from ..cards import Drawer
+from ..cards.card import Card
 from ..cards.derive import Kelvin25, Spread
 from ..circuit.devices import Device, PinStep
 from ..fields import Document
 from ..quantity import Interval, floor
+from .contact import Contact
 from .drawing import Pen
 from .findings import Verdict, Window
 from .wording import Say, Sentence
 
 Role = Literal["signal", "drive", "guard", "load"]
+Side = Literal["low", "high"]
 State = Literal["low", "high", "floating"]  # of the signal, while a reading is taken
 
 
 @dataclass(frozen=True)
+class Rest:
+    """What a signal does while nobody commands it: a level [V] behind a resistance [Ω], and in words."""
+
+    level: float
+    resistance: float
+    words: str  # "has a pull-up of 45 kΩ while it boots"
+    when: str = "the pin boots"
+
+
+@dataclass(frozen=True)
 class Offer:
-    """What a signal can give: levels [V], limits [A], source resistance [Ω], and what it does unattended."""
+    """What a signal can give: levels [V], limits [A], source resistance high and low [Ω], and what it does unattended."""
 
     high: Interval
     low: float
     steady: float
     burst: float
     resistance: float
-    boot: Literal["floating", "pull-up", "pull-down"]
-    boot_resistance: float
+    rest: Rest
+    name: str = "pin"
+    low_resistance: float | None = None  # where it differs
+    active: Literal["high", "low"] = "high"  # what it gives when it is meant: a button to 0 V is active low
+    bounces: float = 0.0  # [s]
+    own: bool = False  # it has a supply of its own, apart from the load's
 
 
 @dataclass(frozen=True)
@@ -59,6 +77,10 @@ class Demand:
     energised: str = "runs"
     surge: float = 0.0  # current at the first moment, where it is more than the steady one [A]
     surge_words: str = ""
+    surge_time: float = 0.05  # [s]
+    capacitance: float = 0.0  # that holds its volts up when the switch opens [F]
+    cold_volts: float | None = None  # what a coil needs cold, where it needs more hot [V]
+    use: Literal["resistive", "motor", "lamp", "signal"] = "resistive"  # as a contact's sheet calls it
 
     @property
     def inductive(self) -> bool:
@@ -76,6 +98,12 @@ class Switch:
     breakdown: float
     capacitance: float
     avalanche_energy: float  # [J]; 0 when not rated
+    resistance: float = 0.0  # between output and load when on, where that is all there is [Ω]
+    control: str = ""  # the node of its base or gate
+    gate_max: float = 0.0  # of a MOSFET [V]
+    driven: float = 0.0  # the most that is put on its control [V]
+    reverse: float = 0.0  # a base's reverse breakdown [V]
+    body_diode: bool = False  # leads current back from the load into the supply
 
 
 @dataclass(frozen=True)
@@ -129,6 +157,25 @@ class View:
     clamp: Clamp | None = None
     wishes: Mapping[str, float] = field(default_factory=dict)
     supply_name: str = "supply"
+    side: Side = "low"  # of the load on which the drive switches
+    on: State = "high"  # the signal's state in which the load is meant to run
+    source: float = 0.0  # the supply's own resistance [Ω]
+    ac: bool = False
+    frequency: float = 50.0
+    guarded: frozenset[str] = frozenset()  # kinds of guard that are there
+    gate_clamp: float | None = None  # what a guard holds the gate under [V]
+    ground: str = "0"  # the signal's own 0 V
+    back: str = "0"  # where the supply's current returns
+
+    @property
+    def top(self) -> str:
+        """The load's upper node."""
+        return "plus" if self.side == "low" else self.nodes["in"]
+
+    @property
+    def bottom(self) -> str:
+        """The load's lower node."""
+        return self.nodes["in"] if self.side == "low" else "0"
 
     def path(self, name: str) -> str:
         """The document path of one of the stage's own fields."""
@@ -153,6 +200,26 @@ class Part(Document):
     stock: int = 0
     price: float = 0.0
     on_board: bool = True
+    check: tuple[str, str] | None = None  # what the meter does to it once it is in, and what to expect
+
+
+class Measure(Document):
+    """One measurement of a load or signal by itself: the two points, the mode, and what the reading means."""
+
+    title: str
+    mode: Literal["ohms", "volts", "amps", "diode"]
+    red: str
+    black: str
+    means: str
+    path: str | None = None  # the given it settles
+
+
+class Path(Document):
+    """One pole's connection, relaxed and energised."""
+
+    pole: str
+    relaxed: str
+    energised: str
 
 
 class Probe(Document):
@@ -214,6 +281,7 @@ class Stage(Document):
     avoid: ClassVar[str]
     letters: ClassVar[dict[str, str]] = {}  # local part name to reference letter
     output: ClassVar[str] = ""  # what the node it drives is called
+    cards: ClassVar[dict[str, type[Card]]] = {}  # fields that name a part card, and of which kind
 
     @property
     def summary(self) -> str:
@@ -224,7 +292,27 @@ class Stage(Document):
         """Local names of the parts present, in reference order."""
         return tuple(self.letters)
 
-    def offer(self) -> Offer | None:
+    @property
+    def side(self) -> Side:
+        """Of a drive: on which side of the load it switches."""
+        return "low"
+
+    @property
+    def inverts(self) -> bool:
+        """Of a drive: whether a low signal turns the load on."""
+        return False
+
+    @property
+    def isolates(self) -> bool:
+        """Of a drive: whether the signal keeps a 0 V of its own, and the supply returns elsewhere than at 0 V."""
+        return False
+
+    @property
+    def on_rail(self) -> bool:
+        """Of a guard: whether it lies in the + rail, between the supply and everything else."""
+        return False
+
+    def offer(self, view: View) -> Offer | None:
         return None
 
     def demand(self, view: View) -> Demand | None:
@@ -234,6 +322,18 @@ class Stage(Document):
         return None
 
     def clamp(self, view: View) -> Clamp | None:
+        return None
+
+    def loses(self, view: View) -> float:
+        """Of a guard: what it keeps from the load [V]."""
+        return 0.0
+
+    def snub(self, view: View) -> float:
+        """Of a guard: the capacitance it puts across the switch [F]."""
+        return 0.0
+
+    def gate_clamp(self, view: View) -> float | None:
+        """Of a guard: what it holds the gate under at most [V]."""
         return None
 
     def windows(self, view: View) -> tuple[Window, ...]:
@@ -258,6 +358,23 @@ class Stage(Document):
         return ()
 
     def steps(self, view: View) -> tuple[Step, ...]:
+        """Build steps; every part placed by the nodes its legs go to, unless a kind says it better."""
+        return placed(self, view)
+
+    def measures(self, view: View) -> tuple[Measure, ...]:
+        """How to measure the load or signal with a meter before anything is built."""
+        return ()
+
+    def paths(self, view: View) -> tuple[Path, ...]:
+        """Which way each pole of a signal path goes, relaxed and energised."""
+        return ()
+
+    def contact(self, view: View) -> Contact | None:
+        """The contact ladder of a stage that has a contact."""
+        return None
+
+    def cautions(self, view: View) -> tuple[str, ...]:
+        """What can hurt someone."""
         return ()
 
     def phrase(self, say: Say) -> Sentence:
@@ -284,16 +401,68 @@ class Stage(Document):
         return self.model_copy(update=changes)
 
 
+RAILS = {"plus": "the + rail", "0": "the 0 V rail"}
+FULL = {
+    "g": "gate", "d": "drain", "s": "source", "b": "base", "c": "collector", "e": "emitter", "a": "anode", "k": "cathode",
+    "com": "common", "no": "NO", "nc": "NC",
+}  # fmt: skip
+
+
+def strip(node: str) -> str:
+    """What a node is called on the board."""
+    return RAILS.get(node, f"the {node.replace('_', ' ')} strip")
+
+
+def placed(stage: Stage, view: View) -> tuple[Step, ...]:
+    """One step for each part on the board: which leg goes where, read from the stage's own netlist."""
+    found = []
+    fitted = {p.ref: p for p in stage.parts(view)}
+    for device in stage.devices(view, Corner(supply=view.typical), Schedule()):
+        part = fitted.get(device.name)
+        if part is None:
+            continue
+        two = len(device.nodes()) == 2 and part.kind in ("resistor", "load", "capacitor", "fuse")
+        nodes = device.nodes()
+        where = (
+            " to ".join(strip(n) for n in nodes.values())
+            if two
+            else ", ".join(f"{FULL.get(leg, leg)} to {strip(n)}" for leg, n in nodes.items())
+        )
+        legs = f" Marked face as the leg order shows: {', '.join(FULL.get(leg, leg) for leg in part.legs)}." if len(part.legs) > 2 else ""
+        action: Literal["place", "link"] = "place" if part.on_board else "link"
+        off = "" if part.on_board else " It stays off the board, on leads of its own."
+        found.append(
+            Step(
+                id=f"place_{device.name.lower()}",
+                action=action,
+                title=f"{device.name}: {part.title}, {part.value}"[:90],
+                part=device.name,
+                detail=f"{where[0].upper()}{where[1:]}.{legs}{off}",
+            )
+        )
+        if part.check:
+            found.append(
+                Step(
+                    id=f"check_{device.name.lower()}",
+                    action="check",
+                    title=f"{device.name}, by the meter",
+                    part=device.name,
+                    detail=part.check[0],
+                    expect=part.check[1],
+                )
+            )
+    return tuple(found)
+
+
 def pin_steps(offer: Offer, schedule: Schedule, spread: Spread) -> list[PinStep]:
     """The signal's states as steps of a pin device."""
     high = {"min": offer.high.low, "typ": offer.high.typical, "max": offer.high.high}[spread]
-    boot_level = {"floating": 0.0, "pull-up": high, "pull-down": 0.0}[offer.boot]
-    boot_resistance = 1e10 if offer.boot == "floating" else offer.boot_resistance
+    rest = offer.rest
     table = {
-        "low": (offer.low, offer.resistance),
+        "low": (offer.low, offer.resistance if offer.low_resistance is None else offer.low_resistance),
         "high": (high, offer.resistance),
         "floating": (0.0, 1e10),
-        "boot": (boot_level, boot_resistance),
+        "boot": (min(rest.level, high), min(rest.resistance, 1e10)),
     }
     found = []
     for t, state in zip(schedule.times, schedule.signal, strict=True):

@@ -17,6 +17,7 @@ Point = tuple[float, float]
 HEIGHT = 30.0
 SIGNAL_Y = 16.0  # the signal path's height
 OUTPUT_Y = 9.5  # a low-side switch's output
+HIGH_Y = HEIGHT - OUTPUT_Y  # a high-side switch's output
 
 
 class Shape(Document):
@@ -106,6 +107,9 @@ class Pen:
         self.tags: list[Tag] = []
         self.links: list[Link] = []
         self.output: Point = (0.0, SIGNAL_Y)
+        self.rail_x = 0.0  # where the + rail begins: what guards the supply lies before it
+        self.control: Point | None = None  # where the switch's base or gate can be reached
+        self.back: Point | None = None  # where an alternating supply returns
 
     def place(
         self, ref: str, symbol: str, x: float, y: float, *, turn: Literal[0, 90, 180, 270] = 0, label: str = "",
@@ -123,12 +127,25 @@ class Pen:
             raise ValueError("wires run straight")
         self.wires.append(Wire(points=tuple(points), load=load, part=part))
 
+    def hang(self, ref: str, symbol: str, x: float, side: str, *, label: str = "", value: str = "", path: str | None = None,
+             where: Literal["left", "right", "above", "below"] = "right", pins: Sequence[str] = ("a", "b")) -> dict[str, Point]:  # fmt: skip
+        """A load's symbol between its rail and the switch's output, joined to both; `pen.output` moves along."""
+        rail, middle, level = (0.0, 4.5, OUTPUT_Y) if side == "low" else (HEIGHT, HEIGHT - 4.5, HIGH_Y)
+        at = self.place(ref, symbol, x, middle, label=label, value=value, path=path, side=where, pins=pins)
+        up, down = at[pins[0]], at[pins[1]]
+        near, far = (up, down) if side == "low" else (down, up)
+        self.wire((x, rail), near, load=True, part=ref)
+        self.wire(far, (x, level), load=True, part=ref)
+        self.wire(self.output, (x, level), load=True, part=ref)
+        self.tag(f"i({ref})", "A", x, level + (2.2 if side == "low" else -2.2))
+        return at
+
     def tag(self, lane: str, unit: Literal["V", "A"], x: float, y: float) -> None:
         self.tags.append(Tag(lane=lane, unit=unit, x=x, y=y))
 
     def done(self, width: float) -> Drawing:
         """The finished drawing, rails run out to `width`, dots where three or more ways meet."""
-        self.wire((0.0, 0.0), (width, 0.0), load=True, part="plus")
+        self.wire((self.rail_x, 0.0), (width, 0.0), load=True, part="plus")
         self.wire((0.0, HEIGHT), (width, HEIGHT), load=True, part="zero")
         return Drawing(
             width=width, height=HEIGHT, symbols=tuple(self.symbols), wires=tuple(self.wires), dots=_dots(self.wires),
@@ -182,10 +199,11 @@ def connections(drawing: Drawing) -> frozenset[frozenset[str]]:
             for j, other in enumerate(drawing.wires):
                 if any(_on(end, a, b) for a, b in chain_points(other.points)):
                     groups.join(f"w{k}", f"w{j}")
+    seats: dict[Point, str] = {}
     for symbol in drawing.symbols:
         for name, at in symbol.pins.items():
             pin = f"{symbol.ref}.{name}"
-            groups.find(pin)
+            groups.join(pin, seats.setdefault(at, pin))  # pins that touch are joined
             for k, wire in enumerate(drawing.wires):
                 if any(_on(at, a, b) for a, b in chain_points(wire.points)):
                     groups.join(pin, f"w{k}")
@@ -204,5 +222,5 @@ def drawn_part(netlist: Netlist) -> frozenset[frozenset[str]]:
 
 
 __all__ = [
-    "HEIGHT", "OUTPUT_Y", "SIGNAL_Y", "Drawing", "Link", "Pen", "Symbol", "Tag", "Wire", "connections", "drawn_part",
+    "HEIGHT", "HIGH_Y", "OUTPUT_Y", "SIGNAL_Y", "Drawing", "Link", "Pen", "Symbol", "Tag", "Wire", "connections", "drawn_part",
 ]  # fmt: skip

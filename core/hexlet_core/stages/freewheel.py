@@ -1,8 +1,8 @@
-"""Freewheel path of a coil: none, a diode, a Schottky, or a diode and a zener.
+"""Freewheel path of a coil: none, a diode, a Schottky, a diode and a zener, or a resistor and a capacitor.
 
 When the switch opens, the coil's current goes on. A plain diode holds the coil at about −0.8 V, so the
 current dies slowly; a zener in series lets the voltage rise and the current die fast, at the price of a
-higher peak on the switch. Release time from L·di/dt + R·i + V = 0: t = (L/R)·ln((I·R + V)/(I_drop·R + V)).
+higher peak on the switch; a resistor and capacitor let it ring out. Release time from L·di/dt + R·i + V = 0: t = (L/R)·ln((I·R + V)/(I_drop·R + V)).
 """
 
 from __future__ import annotations
@@ -11,14 +11,18 @@ import math
 from collections.abc import Iterable
 from typing import Annotated, Literal
 
-from ..cards.card import DiodeCard, ZenerCard
+import numpy as np
+
+from ..cards.card import CapacitorCard, DiodeCard, ZenerCard
+from ..cards.derive import capacitor as capacitor_rule
 from ..cards.derive import diode as diode_rule
 from ..cards.derive import zener as zener_rule
-from ..circuit.devices import Device, Diode
+from ..circuit.devices import Capacitor, Device, Diode, Resistor
 from ..fields import Q
-from ..quantity import show
-from .contract import Clamp, Corner, Demand, Part, Schedule, Stage, Step, Switch, View, Way
-from .drawing import OUTPUT_Y, Pen
+from ..quantity import show, show_part
+from .contract import Clamp, Corner, Demand, Part, Schedule, Stage, Switch, View, Way
+from .drawing import HEIGHT, HIGH_Y, OUTPUT_Y, Pen
+from .drive import card_part, resistor_part
 from .findings import Remedy, Verdict, Working, judge
 from .wording import Say, Sentence, Word
 
@@ -27,8 +31,9 @@ SCHOOLS = {
     "diode": "Plain diode",
     "schottky": "Schottky",
     "diode_zener": "Diode + zener",
+    "rc": "RC across it",
 }
-School = Literal["none", "diode", "schottky", "diode_zener"]
+School = Literal["none", "diode", "schottky", "diode_zener", "rc"]
 
 
 class Freewheel(Stage):
@@ -37,13 +42,16 @@ class Freewheel(Stage):
     purpose = "A path for the coil's current when the switch opens."
     choose = "Any coil, motor or solenoid."
     avoid = "Nothing in the load stores energy."
-    letters = {"diode": "D", "zener": "Z"}
+    letters = {"diode": "D", "zener": "Z", "damper": "R", "store": "C"}
+    cards = {"diode": DiodeCard, "schottky": DiodeCard, "zener": ZenerCard, "capacitor": CapacitorCard}
 
     kind: Literal["freewheel"] = "freewheel"
     school: School = "diode"
     diode: str = "diode-1a-100v"
     schottky: str = "schottky-1a-40v"
     zener: str = "zener-15v"
+    capacitor: str = "film-100n-100v"
+    r_damper: Annotated[float, Q("Ω", 1.0, 1e5)] = 100.0
     release_within: Annotated[float, Q("s", 1e-4, 10.0)] = 12e-3
 
     @property
@@ -57,11 +65,13 @@ class Freewheel(Stage):
         return {"guard": (Word(text=f"When the pin drops, {what}"), say.field("release_within", origin="wanted"))}
 
     def ways(self, view: View) -> tuple[Way, ...]:
-        cards = {"none": "", "diode": self.diode, "schottky": self.schottky, "diode_zener": self.zener}
+        cards = {"none": "", "diode": self.diode, "schottky": self.schottky, "diode_zener": self.zener, "rc": self.capacitor}
         return tuple(Way("school", school, title, cards[school]) for school, title in SCHOOLS.items())
 
     def fitted(self) -> tuple[str, ...]:
-        return {"none": (), "diode": ("diode",), "schottky": ("diode",), "diode_zener": ("diode", "zener")}[self.school]
+        return {"none": (), "diode": ("diode",), "schottky": ("diode",), "diode_zener": ("diode", "zener"), "rc": ("damper", "store")}[
+            self.school
+        ]
 
     def _diode(self, view: View) -> DiodeCard:
         name = "schottky" if self.school == "schottky" else "diode"
@@ -76,9 +86,31 @@ class Freewheel(Stage):
         current = view.high / demand.typical if demand else 0.1
         return min(card.forward, key=lambda p: abs(math.log(p.current / current))).voltage
 
+    def _ring(self, view: View, demand: Demand, cold: bool) -> tuple[float, float]:
+        """Peak above the supply [V] and time until the current stays under drop-out [s], with R and C across the coil.
+
+        L·q'' + (R + R_s)·q' + q/C = 0 from q = 0, q' = I, solved in closed form; the coil's volts are R_s·q' + q/C.
+        """
+        card = view.drawer.card(self.capacitor, CapacitorCard, view.path("capacitor"))
+        r = demand.cold if cold else demand.typical
+        current, c, ell = view.high / r, card.value, demand.inductance
+        total = r + self.r_damper
+        a = total / (2 * ell)
+        root = np.sqrt(complex(a * a - 1 / (ell * c)))
+        s1, s2 = -a + root, -a - root
+        t = np.concatenate([[0.0], np.geomspace(1e-7, 12 * max(2 * ell / total, total * c), 6000)])
+        i = np.real(current * (s1 * np.exp(s1 * t) - s2 * np.exp(s2 * t)) / (s1 - s2))
+        q = np.real(current * (np.exp(s1 * t) - np.exp(s2 * t)) / (s1 - s2))
+        above = np.flatnonzero(np.abs(i) > max(demand.drop_out, 0.01 * current))
+        return float(np.max(self.r_damper * i + q / c)), float(t[above[-1]]) if len(above) else 0.0
+
     def clamp(self, view: View) -> Clamp:
         if self.school == "none":
             return Clamp(fitted=False, volts=math.inf, volts_worst=math.inf)
+        if self.school == "rc":
+            if view.demand is None or not view.demand.inductive:
+                return Clamp(fitted=True, volts=0.0, volts_worst=0.0)
+            return Clamp(fitted=True, volts=self._ring(view, view.demand, False)[0], volts_worst=self._ring(view, view.demand, True)[0])
         v, extra, worst = self._forward(view), 0.0, 0.0
         if self.school == "diode_zener":
             card = self._zener(view)
@@ -102,6 +134,8 @@ class Freewheel(Stage):
         found = [self._release(view, demand, switch), self._peak(view, demand, switch)]
         if self.school == "none":
             return tuple(found)
+        if self.school == "rc":
+            return (*found, self._store(view))
         card = self._diode(view)
         current, current_worst = view.high / demand.typical, view.high / demand.cold
         pick = Remedy(text="Pick a diode for more current.")
@@ -121,11 +155,23 @@ class Freewheel(Stage):
         ]  # fmt: skip
         return tuple(found)
 
+    def _store(self, view: View) -> Verdict:
+        card = view.drawer.card(self.capacitor, CapacitorCard, view.path("capacitor"))
+        volts = self.clamp(view).volts_worst
+        return judge(
+            "freewheel_store", "guard", "Volts across the capacitor", nominal=volts, worst=volts, limit=card.voltage, unit="V", sense="at most",
+            corner="supply high, coil cold", sentence=f"{show(volts, 'V')} of {show(card.voltage, 'V')}.",
+            working=Working(formula="½·L·I^2 → ½·C·V^2", substituted=f"{show(card.value, 'F')} behind {show(self.r_damper, 'Ω')}: {show(volts, 'V')}", reason="The coil's energy goes into the capacitor before the resistors burn it."),
+            remedy=Remedy(text="Take a bigger capacitor, or one for more volts."),
+        )  # fmt: skip
+
     def _release(self, view: View, demand: Demand, switch: Switch) -> Verdict:
         clamp = self.clamp(view)
         volts = clamp.volts if clamp.fitted else max(switch.breakdown - view.high, 0.1)
         nominal = self.release_time(view.high, demand.typical, demand, volts)
         worst = self.release_time(view.high, demand.cold, demand, volts * 0.95)
+        if self.school == "rc":
+            nominal, worst = (self._ring(view, demand, cold)[1] + demand.release_travel for cold in (False, True))
         ratio = (view.high + volts) / (demand.drop_out * demand.typical + volts)
         tau = demand.inductance / demand.typical
         return judge(
@@ -172,63 +218,93 @@ class Freewheel(Stage):
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
         if self.school == "none":
             return
-        out, name = view.nodes["out"], view.refs["diode"]
-        top = "plus"
+        top, bottom = view.top, view.bottom
+        if self.school == "rc":
+            card = view.drawer.card(self.capacitor, CapacitorCard, view.path("capacitor"))
+            rail, out = (top, bottom) if view.side == "low" else (bottom, top)
+            yield Resistor(
+                name=view.refs["damper"], a=rail, b="damped", resistance=self.r_damper * (1 + corner.resistors), tolerance=view.tolerance
+            )
+            yield Capacitor(name=view.refs["store"], a="damped", b=out, **capacitor_rule(card))
+            return
+        middle = top
         if self.school == "diode_zener":
-            yield Diode(name=view.refs["zener"], a="plus", k="freewheel", **zener_rule(self._zener(view), corner.celsius, corner.spread))  # type: ignore[arg-type]
-            top = "freewheel"
-        yield Diode(name=name, a=out, k=top, **diode_rule(self._diode(view), corner.celsius))  # type: ignore[arg-type]
+            yield Diode(name=view.refs["zener"], a=top, k="freewheel", **zener_rule(self._zener(view), corner.celsius, corner.spread))
+            middle = "freewheel"
+        yield Diode(name=view.refs["diode"], a=bottom, k=middle, **diode_rule(self._diode(view), corner.celsius))
 
     def draw(self, pen: Pen, view: View) -> None:
-        x = pen.x + 4.2
         if self.school == "none":
             pen.x = pen.x + 2.5
             return
-        d, card = view.refs["diode"], self._diode(view)
-        symbol = "schottky" if self.school == "schottky" else "diode"
-        top: tuple[float, float] = (x, 0.0)
-        y = 4.5
-        if self.school == "diode_zener":
-            # Both in one column, cathode to cathode.
-            z, y = view.refs["zener"], 7.0
+        x, low = pen.x + 4.2, view.side == "low"
+        level = OUTPUT_Y if low else HIGH_Y
+        if self.school == "rc":
+            self._draw_ring(pen, view, x + 6.0, level)
+        else:
+            self._draw_diodes(pen, view, x, *((0.0, OUTPUT_Y) if low else (HIGH_Y, HEIGHT)))
+        pen.wire(pen.output, (x, level), load=True, part="load")
+        pen.output, pen.x = (x, level), x + (9.0 if self.school == "rc" else 3.0)
+
+    def _draw_ring(self, pen: Pen, view: View, x: float, level: float) -> None:
+        """Resistor from the rail, capacitor across to the output."""
+        r, c, low = view.refs["damper"], view.refs["store"], view.side == "low"
+        rail, y = (0.0, level - 2.5) if low else (HEIGHT, level + 2.5)
+        card = view.drawer.card(self.capacitor, CapacitorCard, view.path("capacitor"))
+        a = pen.place(
+            r,
+            "resistor",
+            x,
+            y - 3.0 if low else y + 3.0,
+            turn=0 if low else 180,
+            label=r,
+            value=show_part(self.r_damper),
+            path=view.path("r_damper"),
+        )
+        b = pen.place(
+            c,
+            "capacitor",
+            x - 3.0,
+            y,
+            turn=90,
+            label=c,
+            value=show_part(card.value),
+            path=view.path("capacitor"),
+            side="above" if low else "below",
+        )
+        pen.wire((x, rail), a["a"], part=r)
+        pen.wire(b["b"], (x - 6.0, level), part=c)
+
+    def _draw_diodes(self, pen: Pen, view: View, x: float, top: float, bottom: float) -> None:
+        """A diode in a column, with a zener above it where there is one."""
+        d, amps = view.refs["diode"], show(self._diode(view).current, "A")
+        end, y = (x, top), (top + bottom) / 2
+        if "zener" in view.refs:  # cathode to cathode
+            z, y = view.refs["zener"], top + 7.0
             up = pen.place(
-                z, "zener", x, 2.4, turn=180, label=z, value=show(self._zener(view).voltage, "V"), path=view.path("school"), side="left"
+                z,
+                "zener",
+                x,
+                top + 2.4,
+                turn=180,
+                label=z,
+                value=show(self._zener(view).voltage, "V"),
+                path=view.path("school"),
+                side="left",
             )
-            pen.wire((x, 0.0), up["a"], part=z)
-            top = up["k"]
-        at = pen.place(d, symbol, x, y, label=d, value=show(card.current, "A"), path=view.path("school"), side="left")
-        pen.wire(at["k"], top, part=d)
-        pen.wire(at["a"], (x, OUTPUT_Y), part=d)
-        pen.wire(pen.output, (x, OUTPUT_Y), load=True, part="load")
-        pen.output, pen.x = (x, OUTPUT_Y), x + 3.0
+            pen.wire(end, up["a"], part=z)
+            end = up["k"]
+        at = pen.place(
+            d, "schottky" if self.school == "schottky" else "diode", x, y, label=d, value=amps, path=view.path("school"), side="left"
+        )
+        pen.wire(at["k"], end, part=d)
+        pen.wire(at["a"], (x, bottom), part=d)
 
     def parts(self, view: View) -> tuple[Part, ...]:
-        if self.school == "none":
-            return ()
-        cards: list[tuple[str, DiodeCard | ZenerCard]] = [("diode", self._diode(view))]
-        if self.school == "diode_zener":
-            cards.append(("zener", self._zener(view)))
+        fields = {"diode": "schottky" if self.school == "schottky" else "diode", "zener": "zener", "store": "capacitor"}
         return tuple(
-            Part(
-                ref=view.refs[name], title=card.title, value=show(card.reverse, "V") if isinstance(card, DiodeCard) else show(card.voltage, "V"),
-                kind=card.kind, card=card.id, legs=card.legs, face=card.face, stock=view.drawer.count(card.id), price=card.price, path=view.path("school"),
-            )
-            for name, card in cards
-        )  # fmt: skip
-
-    def steps(self, view: View) -> tuple[Step, ...]:
-        if self.school == "none":
-            return ()
-        d, out = view.refs["diode"], view.switch.output if view.switch else "output"
-        if self.school == "diode_zener":
-            z = view.refs["zener"]
-            return (
-                Step(id="place_zener", action="place", title=f"{z}, band away from the + rail", part=z, detail=f"{z} from the + rail to a free strip, its band on the free strip."),
-                Step(id="place_diode", action="place", title=f"{d}, band to {z}'s band", part=d, detail=f"{d} from the {out}'s strip to that strip, band on that strip."),
-                Step(id="diode_check", action="check", title=f"{d}, one way only", part=d, detail="Diode mode, red on the unbanded end: a junction. Swapped: OL.", expect="0.50 V to 0.75 V"),
-            )  # fmt: skip
-        low, high = ("0.15", "0.40") if self.school == "schottky" else ("0.50", "0.75")
-        return (
-            Step(id="place_diode", action="place", title=f"{d}, band to the + rail", part=d, detail=f"{d} from the {out}'s strip to the + rail, band at the + rail."),
-            Step(id="diode_check", action="check", title=f"{d}, one way only", part=d, detail="Diode mode, red on the unbanded end: a junction. Swapped: OL.", expect=f"{low} V to {high} V"),
-        )  # fmt: skip
+            resistor_part(view, view.refs[n], "Damping resistor", self.r_damper, view.path("r_damper"), 0.05)
+            if n == "damper"
+            else card_part(view, self, n, fields[n])
+            for n in self.fitted()
+        )

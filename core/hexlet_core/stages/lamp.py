@@ -55,7 +55,7 @@ class LampLoad(TwoWire):
     def demand(self, view: View) -> Demand:
         at = {v: v / self._current(v) for v in (view.low, view.typical, view.high)}
         return Demand(
-            cold=at[view.high], typical=at[view.high], hot=at[view.high], name="lamp", energised="the lamp is lit", surge=view.high / self._cold(),
+            cold=at[view.high], typical=at[view.high], hot=at[view.high], name="lamp", energised="the lamp is lit", use="lamp", surge=view.high / self._cold(),
             surge_words=f"a cold filament of {show(self._cold(), 'Ω')}",
         )  # fmt: skip
 
@@ -86,4 +86,4 @@ class LampLoad(TwoWire):
         )  # fmt: skip
 
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
-        yield Lamp(name=view.refs["load"], a="plus", b=view.nodes["in"], volts=self.volts, watts=self.watts, ratio=self.ratio)
+        yield Lamp(name=view.refs["load"], a=view.top, b=view.bottom, volts=self.volts, watts=self.watts, ratio=self.ratio)

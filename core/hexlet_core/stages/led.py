@@ -16,10 +16,10 @@ from ..cards.derive import led as led_rule
 from ..circuit.devices import Device, Diode, Resistor
 from ..fields import Q
 from ..quantity import show, show_part
-from .contract import Corner, Demand, Part, Probe, Schedule, Stage, Step, View, Watch
-from .drawing import OUTPUT_Y, Pen
+from .contract import Corner, Demand, Measure, Part, Probe, Schedule, Stage, View, Watch
+from .drawing import HEIGHT, HIGH_Y, OUTPUT_Y, Pen
+from .drive import resistor_part
 from .findings import Bound, Remedy, Verdict, Window, Working, judge, window
-from .low_side import resistor_part
 from .wording import Say, Sentence, Word
 
 QUARTER_WATT = 0.25
@@ -33,6 +33,7 @@ class LedLoad(Stage):
     choose = "An indicator or a lamp of a few LEDs in a row."
     avoid = "Power LEDs above some hundred milliamps want a current source, not a resistor."
     letters = {"led": "D", "series": "R"}
+    cards = {"card": LedCard}
 
     kind: Literal["led"] = "led"
     card: str = "led-red-20ma"
@@ -126,31 +127,37 @@ class LedLoad(Stage):
         )  # fmt: skip
 
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
-        one, n, inner = led_rule(self._card(view), corner.celsius), self.count, "led"
+        one, n, low = led_rule(self._card(view), corner.celsius), self.count, view.side == "low"
         string = one | {"ideality": one["ideality"] * n, "r_series": one["r_series"] * n, "breakdown": one["breakdown"] * n}
-        yield Diode(name=view.refs["led"], a="plus", k=inner, **string)
+        r = self.r_series * (1 + corner.resistors)
+        yield Diode(name=view.refs["led"], a=view.top if low else "led", k="led" if low else view.bottom, **string)
         yield Resistor(
-            name=view.refs["series"],
-            a=inner,
-            b=view.nodes["in"],
-            resistance=self.r_series * (1 + corner.resistors),
-            tolerance=view.tolerance,
+            name=view.refs["series"], a="led" if low else view.top, b=view.bottom if low else "led", resistance=r, tolerance=view.tolerance
         )
 
     def draw(self, pen: Pen, view: View) -> None:
-        led, series = view.refs["led"], view.refs["series"]
+        led, series, low = view.refs["led"], view.refs["series"], view.side == "low"
+        level, rail, middle = (OUTPUT_Y, 0.0, 4.5) if low else (HIGH_Y, HEIGHT, HEIGHT - 4.5)
         r = pen.place(
-            series, "resistor", pen.x + 3.6, OUTPUT_Y, turn=90, label=series, value=show_part(self.r_series), path=view.path("r_series"), side="above",
+            series, "resistor", pen.x + 3.6, level, turn=90 if low else 270, label=series, value=show_part(self.r_series), path=view.path("r_series"), side="above",
         )  # fmt: skip
-        x = r["a"][0] + 1.0
+        x = max(r["a"][0], r["b"][0]) + 1.0
         d = pen.place(
-            led, "led", x, 4.5, turn=180, label=led, value=f"{self.count} in a row" if self.count > 1 else "", path=view.path("card")
+            led, "led", x, middle, turn=180, label=led, value=f"{self.count} in a row" if self.count > 1 else "", path=view.path("card")
         )
-        pen.wire((x, 0.0), d["a"], load=True, part=led)
-        pen.wire(d["k"], (x, OUTPUT_Y), r["a"], load=True, part=led)
-        pen.wire(pen.output, r["b"], load=True, part=series)
-        pen.tag(f"i({series})", "A", x - 1.0, OUTPUT_Y + 2.6)
+        near, far = ("a", "k") if low else ("k", "a")
+        right, left = ("a", "b") if low else ("b", "a")
+        pen.wire((x, rail), d[near], load=True, part=led)
+        pen.wire(d[far], (x, level), r[right], load=True, part=led)
+        pen.wire(pen.output, r[left], load=True, part=series)
+        pen.tag(f"i({series})", "A", x - 1.0, level + (2.6 if low else -2.6))
         pen.x = x + 6.0
+
+    def measures(self, view: View) -> tuple[Measure, ...]:
+        return (
+            Measure(title="Which leg is the anode", mode="diode", red="long leg", black="short leg", means="It glows faintly and reads 1.6 V to 3.2 V: red is on the anode. Reversed, OL."),
+            Measure(title="Its volts at work", mode="volts", red="anode", black="cathode", means="Behind its resistor, lit: the forward voltage at that current.", path=view.path("card")),
+        )  # fmt: skip
 
     def parts(self, view: View) -> tuple[Part, ...]:
         card = self._card(view)
@@ -159,6 +166,7 @@ class LedLoad(Stage):
             Part(
                 ref=view.refs["led"], title=card.title, value=f"{self.count} in a row" if self.count > 1 else card.colour, kind="led", card=card.id,
                 rating=show(card.current, "A"), legs=card.legs, face=card.face, stock=view.drawer.count(card.id), price=card.price * self.count, path=view.path("card"),
+                check=("Diode mode, red on the long leg: it glows faintly. Reversed, OL.", "1.6 V to 3.2 V"),
             ),
             resistor_part(view, view.refs["series"], "LED resistor", self.r_series, view.path("r_series"), top**2 / self.r_series),
         )  # fmt: skip
@@ -167,7 +175,7 @@ class LedLoad(Stage):
         return (
             Probe(
                 id="led",
-                title="LED's cathode to 0 V",
+                title="LED's cathode to 0 V" if view.side == "low" else "LED's anode to 0 V",
                 red="strip between LED and resistor",
                 black="0 V rail",
                 quantity="voltage",
@@ -178,14 +186,3 @@ class LedLoad(Stage):
     def watches(self, view: View) -> tuple[Watch, ...]:
         ref = view.refs["series"]
         return (Watch(id=f"i({ref})", title="LED current", unit="A", signal=f"i({ref}.a)", place=2),)
-
-    def steps(self, view: View) -> tuple[Step, ...]:
-        led, series, out = view.refs["led"], view.refs["series"], view.switch.output if view.switch else "output"
-        return (
-            Step(
-                id="place_led", action="place", title=f"{led}: long leg to the + rail", part=led,
-                detail="The long leg is the anode. " + ("Each next one's long leg to the last one's short leg." if self.count > 1 else "Its short leg into a free strip."),
-            ),
-            Step(id="led_check", action="check", title=f"{led}, diode mode", part=led, detail="Red on the long leg: it glows faintly. Reversed, OL.", expect="1.6 V to 3.2 V"),
-            Step(id="place_led_series", action="place", title=f"{series}: short leg of {led} to {out}", part=series, detail=f"{series} from the short leg's strip to the {out}'s strip."),
-        )  # fmt: skip

@@ -60,7 +60,7 @@ class MotorLoad(TwoWire):
         armature = self.volts / self.stall
         return Demand(
             cold=runs[view.high], typical=runs[view.high], hot=runs[view.high], inductance=self.inductance, name=self.name.lower(),
-            energised=f"{self.name} turns", surge=view.high / armature, surge_words=f"an armature of {show(armature, 'Ω')} that stands still",
+            energised=f"{self.name} turns", use="motor", surge_time=self.spin_up, surge=view.high / armature, surge_words=f"an armature of {show(armature, 'Ω')} that stands still",
         )  # fmt: skip
 
     def phrase(self, say: Say) -> Sentence:
@@ -104,6 +104,6 @@ class MotorLoad(TwoWire):
 
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
         yield Motor(
-            name=view.refs["load"], a="plus", b=view.nodes["in"], volts=self.volts, stall=self.stall, running=self.running,
+            name=view.refs["load"], a=view.top, b=view.bottom, volts=self.volts, stall=self.stall, running=self.running,
             inductance=self.inductance, spin_up=self.spin_up,
         )  # fmt: skip

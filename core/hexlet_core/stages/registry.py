@@ -2,39 +2,76 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from dataclasses import dataclass
+from typing import Annotated, Union
 
 from pydantic import Field
 
+from .ac_bridge import AcBridge
+from .ac_load import AcLoad
 from .buzzer import BuzzerLoad
+from .chain_low_side import ChainLowSide
+from .complementary import Complementary
+from .contact_signal import PushButton, ToggleSwitch
 from .contract import Stage
 from .freewheel import Freewheel
+from .given_signal import SensorModule, StageOutput
 from .lamp import LampLoad
 from .led import LedLoad
+from .logic_input import LogicInput
 from .logic_pin import LogicPin
+from .module_load import ModuleLoad
 from .motor import MotorLoad
 from .nmos_low_side import NmosLowSide
 from .npn_low_side import NpnLowSide
+from .opto_signal import OptoSignal
+from .opto_switch import OptoSwitch
+from .pair_low_side import PairLowSide
+from .pmos_high_side import PmosHighSide
+from .pnp_high_side import PnpHighSide
+from .rail_guard import Fuse, ReverseGuard
 from .relay_coil import RelayCoil
+from .relay_contact import RelayContact
 from .resistive import Resistive
+from .series_pair import SeriesPair
+from .signal_path import SignalPath
+from .small_guards import AcrossSwitch, BackFeed, BaseReverse, Decoupling, GateClamp, SwitchSnubber
+from .solenoid import SolenoidLoad
 
 KINDS: tuple[type[Stage], ...] = (
-    LogicPin,
-    NpnLowSide,
-    NmosLowSide,
-    Freewheel,
-    RelayCoil,
-    Resistive,
-    LedLoad,
-    LampLoad,
-    MotorLoad,
-    BuzzerLoad,
-)
+    LogicPin, PushButton, ToggleSwitch, SensorModule, OptoSignal, StageOutput,
+    NpnLowSide, NmosLowSide, PnpHighSide, PmosHighSide, PairLowSide, SeriesPair, ChainLowSide, Complementary, OptoSwitch, RelayContact, AcBridge,
+    Freewheel, Fuse, ReverseGuard, SwitchSnubber, AcrossSwitch, GateClamp, BaseReverse, BackFeed, Decoupling,
+    RelayCoil, LedLoad, Resistive, MotorLoad, SolenoidLoad, LampLoad, ModuleLoad, BuzzerLoad, SignalPath, LogicInput, AcLoad,
+)  # fmt: skip
 AnyStage = Annotated[
-    LogicPin | NpnLowSide | NmosLowSide | Freewheel | RelayCoil | Resistive | LedLoad | LampLoad | MotorLoad | BuzzerLoad,
+    Union[  # noqa: UP007
+        LogicPin, PushButton, ToggleSwitch, SensorModule, OptoSignal, StageOutput,
+        NpnLowSide, NmosLowSide, PnpHighSide, PmosHighSide, PairLowSide, SeriesPair, ChainLowSide, Complementary, OptoSwitch, RelayContact, AcBridge,
+        Freewheel, Fuse, ReverseGuard, SwitchSnubber, AcrossSwitch, GateClamp, BaseReverse, BackFeed, Decoupling,
+        RelayCoil, LedLoad, Resistive, MotorLoad, SolenoidLoad, LampLoad, ModuleLoad, BuzzerLoad, SignalPath, LogicInput, AcLoad,
+    ],
     Field(discriminator="kind"),
-]
+]  # fmt: skip
 PATH: tuple[str, ...] = ("signal", "drive", "guard", "load")  # order along the signal path
+
+
+@dataclass(frozen=True)
+class Refused:
+    """A way that is not built here, why, and what to take instead."""
+
+    title: str
+    why: str
+    instead: str
+
+
+REFUSED: tuple[Refused, ...] = (
+    Refused(
+        "N-MOSFET, high side",
+        "Its source rises with the load to the supply, so its gate must be held some 10 V above the supply: that takes a charge pump or a supply of its own. Driven from the supply it stays half on, a source follower that drops three volts or more and cooks.",
+        "An N-MOSFET on the low side, a P-MOSFET on the high side, or a relay contact.",
+    ),
+)
 
 
 def kind_name(kind: type[Stage]) -> str:

@@ -10,7 +10,7 @@ from pydantic import StringConstraints
 from ..circuit.devices import Device, Resistor
 from ..fields import Q
 from ..quantity import show
-from .contract import Corner, Demand, Schedule, View
+from .contract import Corner, Demand, Measure, Schedule, View
 from .findings import Remedy, Verdict, Working, judge
 from .two_wire import TwoWire
 from .wording import Say, Sentence, Word
@@ -49,6 +49,14 @@ class Resistive(TwoWire):
             )
         }  # fmt: skip
 
+    def measures(self, view: View) -> tuple[Measure, ...]:
+        return (
+            Measure(
+                title=f"Resistance of the {self.name.lower()}", mode="ohms", red="one lead", black="the other lead", path=view.path("resistance"),
+                means="Power off, one lead free. Take the leads' own resistance off: touch the probes together and subtract that.",
+            ),
+        )  # fmt: skip
+
     def demand(self, view: View) -> Demand:
         r = self.resistance
         return Demand(cold=r, typical=r, hot=r, name=self.name.lower(), energised=f"{self.name} is on")
@@ -69,4 +77,4 @@ class Resistive(TwoWire):
         )  # fmt: skip
 
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
-        yield Resistor(name=view.refs["load"], a="plus", b=view.nodes["in"], resistance=self.resistance)
+        yield Resistor(name=view.refs["load"], a=view.top, b=view.bottom, resistance=self.resistance)

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from typing import ClassVar
 
-from .contract import Part, Probe, Stage, Step, View, Watch
-from .drawing import OUTPUT_Y, Pen
+from .contract import Measure, Part, Probe, Stage, Step, View, Watch
+from .drawing import Pen
 
 
 class TwoWire(Stage):
-    """A load between the + rail and the switch, off the board on leads of its own.
+    """A load between its rail and the switch, off the board on leads of its own.
 
     A kind states its `symbol`, and in `shown` what stands beside it: name, value and the field a click opens.
     """
@@ -25,14 +25,19 @@ class TwoWire(Stage):
     def rating(self) -> str:
         return ""
 
+    def measures(self, view: View) -> tuple[Measure, ...]:
+        name = self.shown()[0].lower()
+        return (
+            Measure(
+                title=f"Current of the {name}", mode="amps", red="+ of the supply", black=f"one lead of the {name}, the other lead at 0 V",
+                means="Power on, read it once it has settled. Ohms tell little here: what it takes cold or at rest is not what it takes at work.", path=view.path(self.shown()[2]),
+            ),
+        )  # fmt: skip
+
     def draw(self, pen: Pen, view: View) -> None:
         name, value, field = self.shown()
         x, ref = pen.x + 2.0, view.refs["load"]
-        at = pen.place(ref, self.symbol, x, 4.5, label=name, value=value, path=view.path(field))
-        pen.wire((x, 0.0), at["a"], load=True, part=ref)
-        pen.wire(at["b"], (x, OUTPUT_Y), load=True, part=ref)
-        pen.wire(pen.output, (x, OUTPUT_Y), load=True, part=ref)
-        pen.tag(f"i({ref})", "A", x, OUTPUT_Y + 2.2)
+        pen.hang(ref, self.symbol, x, view.side, label=name, value=value, path=view.path(field))
         pen.x = x + 6.0
 
     def parts(self, view: View) -> tuple[Part, ...]:
@@ -46,7 +51,7 @@ class TwoWire(Stage):
         return (
             Probe(
                 id="load_current", title="Load current", red=f"lead of {ref} opened, + side", black="other end of the opened lead",
-                quantity="current", device=ref, terminal="a", states=("high",),
+                quantity="current", device=ref, terminal="a", states=(view.on,),
             ),
         )  # fmt: skip
 
@@ -55,10 +60,11 @@ class TwoWire(Stage):
         return (Watch(id=f"i({ref})", title="Load current", unit="A", signal=f"i({ref}.a)", place=2),)
 
     def steps(self, view: View) -> tuple[Step, ...]:
+        rail = "+ rail" if view.side == "low" else "0 V rail"
         ref, out, name = view.refs["load"], view.switch.output if view.switch else "output", self.shown()[0].lower()
         return (
             Step(
-                id="load_leads", action="link", title=f"Leads of the {name}: + rail and {out}", part=ref,
-                detail=f"{ref} stays off the board. One lead to the + rail, the other to the {out}'s strip.",
+                id="load_leads", action="link", title=f"Leads of the {name}: {rail} and {out}", part=ref,
+                detail=f"{ref} stays off the board. One lead to the {rail}, the other to the {out}'s strip.",
             ),
         )  # fmt: skip

@@ -38,7 +38,7 @@ from .bipolar import Bipolar
 from .button import Button, Press
 from .capacitor import Capacitor
 from .comparator import Comparator
-from .composite import Battery, Buzzer, Meter, Optocoupler, Thyristor
+from .composite import Battery, Bridge, Buzzer, Meter, Optocoupler, Thyristor
 from .counter import Counter
 from .diode import Diode
 from .inductor import Inductor
@@ -57,12 +57,12 @@ from .transfer import Transfer
 
 DEVICES = (
     Resistor, Capacitor, Inductor, VoltageSource, CurrentSource, Switch, Pin, Diode, Bipolar, Mosfet, Relay, Button,
-    Potentiometer, Transfer, Lamp, Motor, Module, Timer, Counter, Comparator, Battery, Meter, Buzzer, Thyristor, Optocoupler,
+    Potentiometer, Transfer, Lamp, Motor, Module, Timer, Counter, Comparator, Battery, Meter, Buzzer, Thyristor, Optocoupler, Bridge,
 )  # fmt: skip
 AnyDevice = Annotated[
     Union[  # noqa: UP007
         Resistor, Capacitor, Inductor, VoltageSource, CurrentSource, Switch, Pin, Diode, Bipolar, Mosfet, Relay, Button,
-        Potentiometer, Transfer, Lamp, Motor, Module, Timer, Counter, Comparator, Battery, Meter, Buzzer, Thyristor, Optocoupler,
+        Potentiometer, Transfer, Lamp, Motor, Module, Timer, Counter, Comparator, Battery, Meter, Buzzer, Thyristor, Optocoupler, Bridge,
     ],
     Field(discriminator="device"),
 ]  # fmt: skip
@@ -195,8 +195,43 @@ PLAIN = (
 )  # fmt: skip
 
 __all__ = [
-    "DEVICES", "HEAD", "PLAIN", "RECORD", "AnyDevice", "Battery", "Bipolar", "Bounce", "Button", "Buzzer", "Capacitor",
-    "Comparator", "Counter", "CurrentSource", "Device", "Diode", "Floats", "Inductor", "Ints", "Lamp", "Meter", "Module",
-    "Mosfet", "Motor", "Optocoupler", "Pin", "PinStep", "Pole", "Potentiometer", "Press", "Relay", "Resistor", "Sine",
-    "Switch", "Thyristor", "Timer", "Transfer", "VoltageSource",
+    "DEVICES",
+    "HEAD",
+    "PLAIN",
+    "RECORD",
+    "AnyDevice",
+    "Battery",
+    "Bipolar",
+    "Bounce",
+    "Bridge",
+    "Button",
+    "Buzzer",
+    "Capacitor",
+    "Comparator",
+    "Counter",
+    "CurrentSource",
+    "Device",
+    "Diode",
+    "Floats",
+    "Inductor",
+    "Ints",
+    "Lamp",
+    "Meter",
+    "Module",
+    "Mosfet",
+    "Motor",
+    "Optocoupler",
+    "Pin",
+    "PinStep",
+    "Pole",
+    "Potentiometer",
+    "Press",
+    "Relay",
+    "Resistor",
+    "Sine",
+    "Switch",
+    "Thyristor",
+    "Timer",
+    "Transfer",
+    "VoltageSource",
 ]  # fmt: skip

@@ -2,7 +2,7 @@
 
 Pressing opens NC at once and closes NO after the plunger's travel; releasing does the reverse. The side that
 closes bounces. A button without one of the sides is an ordinary make or break contact. `press_at` and `press_for`
-add one press of a length that a sweep or a map may vary.
+add one press of a length that a sweep or a map may vary. A press that begins at 0 is held from the start.
 """
 
 from __future__ import annotations
@@ -77,6 +77,8 @@ class Button(Device):
                 (press.at, press.at + press.hold, 0, 2 * k),
                 (press.at + press.hold, presses[k + 1].at if k + 1 < len(presses) else math.inf, 1, 2 * k + 1),
             ):
+                if at == 0.0:
+                    continue
                 found.append((at, False, False))
                 closed = True
                 for t in (0.0, *bounce_offsets(self.bounce, salt)):
@@ -92,7 +94,8 @@ class Button(Device):
         return [1.0 / self.on_resistance, 1.0 / self.off_resistance, float(len(steps)), *flat]
 
     def state(self) -> list[float]:
-        return [0.0, 0.0, 1.0]  # steps done, NO closed, NC closed
+        held = any(p.at == 0.0 for p in self.all_presses())
+        return [0.0, float(held), float(not held)]  # steps done, NO closed, NC closed
 
 
 def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats) -> int:

@@ -1,4 +1,4 @@
-"""Devices that are small circuits of others: battery, meter, buzzer, thyristor, optocoupler.
+"""Devices that are small circuits of others: battery, meter, buzzer, thyristor, optocoupler, bridge.
 
 Each states its equivalent circuit in `parts`; nodes inside are named after the device.
 """
@@ -178,3 +178,31 @@ class Optocoupler(Device):
                 early=1e6, c_bc=2e-12,
             ),
         )  # fmt: skip
+
+
+class Bridge(Device):
+    """Four diodes: alternating current at `a` and `b`, plus at `p`, minus at `n`. Valid below `breakdown`."""
+
+    code = 0
+    terminals = ("p", "n", "a", "b")
+    conducts = (("a", "p"), ("b", "p"), ("n", "a"), ("n", "b"))
+
+    device: Literal["bridge"] = "bridge"
+    p: Node
+    n: Node
+    a: Node
+    b: Node
+    i_s: Annotated[float, Q("A", 1e-60, 1e-2)] = 1e-12
+    ideality: Annotated[float, Q("", 0.5, 8.0)] = 1.8
+    r_series: Annotated[float, Q("Ω", 0.0, 100.0)] = 0.0
+    breakdown: Annotated[float, Q("V", 0.5, 1e4)] = 100.0
+    temperature: Annotated[float, Q("°C", -60.0, 250.0)] = 25.0
+
+    def parts(self) -> Sequence[Device]:
+        shared = {
+            "i_s": self.i_s, "ideality": self.ideality, "r_series": self.r_series, "breakdown": self.breakdown, "temperature": self.temperature,
+        }  # fmt: skip
+        return tuple(
+            Diode(name=f"{self.name}.d{k}", a=a, k=c, **shared)
+            for k, (a, c) in enumerate(((self.a, self.p), (self.b, self.p), (self.n, self.a), (self.n, self.b)), 1)
+        )
