@@ -148,7 +148,7 @@ def _asked(body: AnswerIn) -> tuple[DesignDocument, Script]:
     design = read_design(body.document)
     if body.changes:
         design = changed(design, [(c.path, c.value) for c in body.changes])
-    return design, read_document(Script, body.script) if body.script is not None else presets(design)[0]
+    return design, read_document(Script, body.script) if body.script is not None else presets(design, drawer())[0]
 
 
 @router.post("/answer", response={200: Answer, 422: Refusal})
@@ -162,7 +162,7 @@ def answer(request: HttpRequest, body: AnswerIn) -> Answer:
         rehearsal = rehearse(design, script, parts)
     except SettleError as error:
         unsettled = Unsettled(time=error.time, message=error.problems[0].message)
-    return Answer(document=design, evaluation=evaluation, rehearsal=rehearsal, unsettled=unsettled, presets=list(presets(design)))
+    return Answer(document=design, evaluation=evaluation, rehearsal=rehearsal, unsettled=unsettled, presets=list(presets(design, parts)))
 
 
 @router.post("/script", response={200: Script, 422: Refusal})

@@ -49,7 +49,7 @@ def export(request: HttpRequest, design_id: UUID, what: Literal["design", "parts
     if what == "parts":
         return _file(parts_csv(evaluate(document, parts).parts), f"{stem}-parts.csv", "text/csv")
     if what == "waves":
-        return _file(waves_csv(waves_of(document, presets(document)[0], parts)), f"{stem}-waves.csv", "text/csv")
+        return _file(waves_csv(waves_of(document, presets(document, parts)[0], parts)), f"{stem}-waves.csv", "text/csv")
     return _file(schematic_svg(drawing(document, parts), design.name), f"{stem}.svg", "image/svg+xml")
 
 

@@ -6,6 +6,7 @@ from datetime import datetime
 from typing import Any, Literal
 from uuid import UUID
 
+from hexlet_core.cards.bench import Back, Curve
 from hexlet_core.design.compare import Difference
 from hexlet_core.design.document import Design
 from hexlet_core.design.evaluate import Evaluation, FacetState
@@ -15,6 +16,7 @@ from hexlet_core.rehearsal.rehearse import Rehearsal
 from hexlet_core.rehearsal.script import Script
 from hexlet_core.rehearsal.spread import Wish
 from hexlet_core.stages.contract import Step
+from hexlet_core.stages.findings import Change
 from ninja import Schema
 from pydantic import Field
 
@@ -210,14 +212,93 @@ class SupplyIn(Schema):
 
 
 class StockRow(Schema):
-    """A card in the drawer."""
+    """A card in the drawer, and the designs that use it."""
 
     id: str
     kind: str
     title: str
-    stock: int
+    brief: str
+    legs: list[str]
     price: float
+    stock: int
     own: bool
+    used: list[str]
+
+
+class DrawerOut(Schema):
+    """All cards, and what can be taken back."""
+
+    cards: list[StockRow]
+    undo: str
+
+
+class CardField(Schema):
+    """One field of a card to be shown or typed."""
+
+    path: str
+    title: str
+    unit: str
+    text: str
+
+
+class CardOut(Schema):
+    """A card with what its model gives back."""
+
+    card: dict[str, Any]
+    fields: list[CardField]
+    stock: int
+    own: bool
+    used: list[str]
+    back: list[Back]
+    curve: Curve | None
+
+
+class CardIn(Schema):
+    """An own card with its fields as typed; stock stays as it is when left out."""
+
+    card: dict[str, Any]
+    stock: int | None = Field(None, ge=0, le=1_000_000)
+
+
+class StockIn(Schema):
+    """How many there are."""
+
+    stock: int = Field(ge=0, le=1_000_000)
+
+
+class RowIn(Schema):
+    """A row to keep."""
+
+    card: dict[str, Any]
+    stock: int = Field(ge=0, le=1_000_000)
+
+
+class RowsIn(Schema):
+    """The rows of a file that were confirmed."""
+
+    name: str = Field(max_length=200)
+    rows: list[RowIn] = Field(max_length=2000)
+
+
+class ShortlistIn(Schema):
+    """A document, and which of its fields wants a part card."""
+
+    document: dict[str, Any]
+    path: str = Field(max_length=80)
+
+
+class MendIn(Schema):
+    """A document, and the verdict to mend."""
+
+    document: dict[str, Any]
+    verdict: str = Field(max_length=60)
+
+
+class MendOut(Schema):
+    """What mends it, in words, and the changes; empty where nothing was found."""
+
+    text: str
+    changes: list[Change]
 
 
 class ImportIn(Schema):

@@ -1,4 +1,4 @@
-"""The parts drawer: own cards, and how many of each card there are."""
+"""The parts drawer: own cards, how many of each card there are, and what was changed, so that it can be taken back."""
 
 from django.db import models
 
@@ -15,3 +15,17 @@ class Item(models.Model):
 
     def __str__(self) -> str:
         return f"{self.card_id} × {self.stock}"
+
+
+class Shuffle(models.Model):
+    """One change of the drawer: `before` keeps each touched card as it was, null where it was not there."""
+
+    label = models.CharField(max_length=120)
+    before = models.JSONField()
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-made", "-id"]
+
+    def __str__(self) -> str:
+        return self.label

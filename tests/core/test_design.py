@@ -5,8 +5,9 @@ from typing import Any
 
 from hexlet_core.build.plan import steps
 from hexlet_core.cards import Drawer
+from hexlet_core.design.circuit import views
 from hexlet_core.design.compare import differences, summary
-from hexlet_core.design.document import Design, changed, read_design
+from hexlet_core.design.document import Design, Supply, changed, read_design
 from hexlet_core.design.evaluate import FACETS, evaluate
 from hexlet_core.design.starts import start
 from hexlet_core.errors import DocumentError, EntryError, HexletError
@@ -16,7 +17,10 @@ from hexlet_core.prove.progress import Taken, progress
 from hexlet_core.rehearsal.events import SetPin, SetSupply
 from hexlet_core.rehearsal.rehearse import rehearse, thin
 from hexlet_core.rehearsal.script import Script, presets, schedule
+from hexlet_core.stages.ac_bridge import AcBridge
+from hexlet_core.stages.ac_load import AcLoad
 from hexlet_core.stages.drawing import Pen
+from hexlet_core.stages.logic_pin import LogicPin
 from hexlet_core.stages.resistive import Resistive
 from hypothesis import given
 from hypothesis import strategies as st
@@ -138,8 +142,8 @@ class Evaluation(unittest.TestCase):
 
     def test_choosing_back_brings_the_old_values(self) -> None:
         design = fan()
-        there = changed(design, [(c.path, c.value) for s in evaluate(design).schools if not s.in_use for c in s.changes])
-        back = changed(there, [(c.path, c.value) for s in evaluate(there).schools if not s.in_use for c in s.changes])
+        there = changed(design, [(c.path, c.value) for s in evaluate(design).schools if s.kind == "npn_low_side" for c in s.changes])
+        back = changed(there, [(c.path, c.value) for s in evaluate(there).schools if s.kind == "nmos_low_side" for c in s.changes])
         self.assertEqual(back.stages, design.stages)
 
     def test_cautions_stay_where_they_belong(self) -> None:
@@ -265,11 +269,28 @@ class Building(unittest.TestCase):
                     placed.add(step.part)
                 if step.action == "check":
                     self.assertTrue(step.expect, step.id)
-            on_board = {p.ref for p in evaluate(design).parts if p.on_board}
-            self.assertEqual(placed, on_board)
-            if "place_diode" in ids and "coil_leads" in ids:
-                self.assertLess(ids.index("place_diode"), ids.index("coil_leads"))
-            self.assertLess(ids.index("ground_switch"), ids.index("power_low"))
+            pairs = zip(design.stages, views(design, Drawer()), strict=True)
+            self.assertEqual(placed, {p.ref for s, v in pairs for p in s.parts(v) if p.on_board})
+            powered = ids.index("ac_power" if design.supply.ac else "power_low")
+            self.assertLess(max(k for k, s in enumerate(plan) if s.action == "place"), powered)
+            if "place_d1" in ids and "coil_leads" in ids and "place_r1" in ids:
+                self.assertLess(ids.index("place_r1"), ids.index("coil_leads"))
+
+    def test_nothing_is_built_above_the_wall(self) -> None:
+        """Oracle: 30 V AC and 60 V DC, and the readings that would need a meter on that side."""
+        bridge = Design(
+            name="Wall",
+            supply=Supply(kind="transformer", low=200, typical=230, high=253),
+            stages=(LogicPin(), AcBridge(), AcLoad(volts=230.0)),
+        )
+        self.assertEqual(steps(bridge), ())
+        wall = evaluate(bridge).wall
+        assert wall is not None
+        self.assertTrue(wall.above)
+        self.assertIn("licensed person", " ".join(wall.says))
+        contact = changed(fan(), [("stages.3.contact_supply", "AC"), ("stages.3.contact_volts", 230.0)])
+        self.assertNotIn("contact_leads", [s.id for s in steps(contact)])
+        self.assertIn("licensed person", " ".join(evaluate(contact).cautions))
 
     def test_parts_know_the_drawer(self) -> None:
         parts = evaluate(fan(), Drawer(stock={"nmos-55v-5a-logic": 6})).parts

@@ -55,6 +55,7 @@ def random_device(rng: np.random.Generator, k: int) -> dict[str, Any]:
         "buzzer": two,
         "thyristor": {"a": node(), "k": node(), "g": node()},
         "optocoupler": {"a": node(), "k": node(), "c": node(), "e": node()},
+        "bridge": {"p": node(), "n": node(), "a": node(), "b": node()},
     }  # fmt: skip
     plain = ["resistor"] * 6
     kind = str(rng.choice([*plain, *values]))

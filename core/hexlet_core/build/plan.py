@@ -85,7 +85,7 @@ def steps(design: Design, drawer: Drawer | None = None) -> tuple[Step, ...]:
             if stage.role == role:
                 found += stage.steps(own)
         if role == "signal" and (check := _through(design, drawer, pairs[0][1].nodes["out"])) is not None:
-            found += [s for s in stage_resistors(design, drawer)]
+            found += stage_resistors(design, drawer)
             found.append(check)
     seen: dict[str, Step] = {}
     for step in found:

@@ -100,7 +100,7 @@ def expectations(design: Design, drawer: Drawer | None = None, supply: float | N
         low, high = min(values), max(values)
         low -= abs(low) * (design.meter.accuracy + load_share) + step
         high += abs(high) * (design.meter.accuracy + load_share) + step
-        low = max(low, 0.0) if values[0] < 10 * step else low
+        low = max(low, 0.0) if 0 <= values[0] < 10 * step else low
         found.append(
             Expected(
                 id=f"{probe.id}.{state}", probe=probe, state=state, words=f"{noun} {STATE_WORDS[state]}", unit=unit, nominal=values[0], low=low, high=high,

@@ -109,6 +109,7 @@ class Pen:
         self.output: Point = (0.0, SIGNAL_Y)
         self.rail_x = 0.0  # where the + rail begins: what guards the supply lies before it
         self.control: Point | None = None  # where the switch's base or gate can be reached
+        self.at_control = 0  # parts put there so far
         self.back: Point | None = None  # where an alternating supply returns
 
     def place(

@@ -23,7 +23,7 @@ from ..quantity import show, show_part
 from .contract import Clamp, Corner, Demand, Part, Schedule, Stage, Switch, View, Way
 from .drawing import HEIGHT, HIGH_Y, OUTPUT_Y, Pen
 from .drive import card_part, resistor_part
-from .findings import Remedy, Verdict, Working, judge
+from .findings import Change, Remedy, Verdict, Working, judge
 from .wording import Say, Sentence, Word
 
 SCHOOLS = {
@@ -52,6 +52,7 @@ class Freewheel(Stage):
     zener: str = "zener-15v"
     capacitor: str = "film-100n-100v"
     r_damper: Annotated[float, Q("Ω", 1.0, 1e5)] = 100.0
+    turned: bool = False  # the diode the wrong way round, as it may have been fitted
     release_within: Annotated[float, Q("s", 1e-4, 10.0)] = 12e-3
 
     @property
@@ -129,6 +130,8 @@ class Freewheel(Stage):
 
     def verdicts(self, view: View) -> tuple[Verdict, ...]:
         demand, switch = view.demand, view.switch
+        if view.ac and self.school in ("diode", "schottky"):
+            return (self._alternating(view),)
         if demand is None or switch is None or not demand.inductive:
             return ()
         found = [self._release(view, demand, switch), self._peak(view, demand, switch)]
@@ -137,6 +140,8 @@ class Freewheel(Stage):
         if self.school == "rc":
             return (*found, self._store(view))
         card = self._diode(view)
+        if self.turned:
+            found.append(self._way(view, card))
         current, current_worst = view.high / demand.typical, view.high / demand.cold
         pick = Remedy(text="Pick a diode for more current.")
         found += [
@@ -154,6 +159,24 @@ class Freewheel(Stage):
             ),
         ]  # fmt: skip
         return tuple(found)
+
+    def _alternating(self, view: View) -> Verdict:
+        crest = view.high * math.sqrt(2)
+        return judge(
+            "freewheel_ac", "guard", "Diode on alternating current", nominal=crest, worst=crest, limit=0.5, unit="V", sense="at most", corner="every second half wave",
+            sentence=f"Every second half wave, {show(crest, 'V')} drive current through it past the load.",
+            working=Working(formula="V_{forward} ≤ 0.5 V", substituted=f"√2 · {view.high:.3g} = {show(crest, 'V')}", reason="A freewheel diode is for direct current: on AC it conducts by itself and shorts the load's half waves."),
+            remedy=Remedy(text="Take it out, or use a resistor and capacitor.", changes=(Change(path=view.path("school"), value="rc"),)),
+        )  # fmt: skip
+
+    def _way(self, view: View, card: DiodeCard) -> Verdict:
+        shorts = view.high / max(view.source + 0.05, 1e-3)
+        return judge(
+            "freewheel_way", "guard", "Freewheel diode the right way round", nominal=shorts, worst=shorts, limit=card.surge, unit="A", sense="at most", corner="switch on",
+            sentence=f"Turned round, it shorts the supply through the switch: {show(shorts, 'A')}.",
+            working=Working(formula="I = (V − V_{F}) / R_{supply}", substituted=f"= {view.high:.3g} / {show(view.source + 0.05, 'Ω')}", reason="Its band belongs to the positive side: then it blocks while the coil is on."),
+            remedy=Remedy(text="Turn it round: band to the positive side.", changes=(Change(path=view.path("turned"), value=False),)),
+        )  # fmt: skip
 
     def _store(self, view: View) -> Verdict:
         card = view.drawer.card(self.capacitor, CapacitorCard, view.path("capacitor"))
@@ -231,7 +254,8 @@ class Freewheel(Stage):
         if self.school == "diode_zener":
             yield Diode(name=view.refs["zener"], a=top, k="freewheel", **zener_rule(self._zener(view), corner.celsius, corner.spread))
             middle = "freewheel"
-        yield Diode(name=view.refs["diode"], a=bottom, k=middle, **diode_rule(self._diode(view), corner.celsius))
+        a, k = (middle, bottom) if self.turned else (bottom, middle)
+        yield Diode(name=view.refs["diode"], a=a, k=k, **diode_rule(self._diode(view), corner.celsius))
 
     def draw(self, pen: Pen, view: View) -> None:
         if self.school == "none":

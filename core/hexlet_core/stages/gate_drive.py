@@ -192,7 +192,6 @@ class GateDrive:
         card, feed, tol, r1, r2, tag, who = self.card, self.feed, self.tolerance, self.series_ref, self.pull_ref, self.tag, self.who
         need, v_low, v_high, off = card.lowest_on.v_gs, feed.on.low, feed.on.high, self.off
         total = math.inf if self.pull is None else self.series + self.pull
-        fix_gate = Remedy(text=f"Change {r1}: its window shows what is allowed.")
         fix_pull = Remedy(
             text=f"Change {r2}: its window shows what is allowed." if self.pull else f"Fit a pull resistor from gate to {self.rail}."
         )

@@ -290,16 +290,15 @@ def draw_control(pen: Pen, view: View, local: str, symbol: str, value: str, fiel
         pen.wire(down if view.side == "low" else up, (x, rail), part=ref)
         pen.x = x + 3.0
         return
-    x0, y0 = pen.control
-    if view.side == "low":
-        x = x0 + 3.4
-        at = pen.place(ref, symbol, x, 25.0, label=ref, value=value, path=view.path(field), side="right")
+    (x0, y0), low = pen.control, view.side == "low"
+    x = x0 + ((3.4, -3.6) if low else (2.8, -1.5))[min(pen.at_control, 1)]
+    pen.at_control += 1
+    at = pen.place(ref, symbol, x, 25.0 if low else 3.2, label=ref if low else "", value=value if low else "", path=view.path(field))
+    if low:
         pen.wire((x0, y0), (x0, 19.2), part=ref)
         pen.wire((x0, 19.2), (x, 19.2), at["k"], part=ref)
         pen.wire(at["a"], (x, HEIGHT), part=ref)
     else:
-        x = x0 + 2.8
-        at = pen.place(ref, symbol, x, 3.2, label="", value="", path=view.path(field))
         pen.wire(at["a"], (x, y0), part=ref)
         pen.wire(at["k"], (x, 0.0), part=ref)
 

@@ -341,11 +341,179 @@ export interface paths {
         };
         /**
          * Stock
-         * @description Every known card with how many there are.
+         * @description Every known card, how many there are, and which designs use it.
          */
         get: operations["api_parts_stock"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cards/{card_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Card
+         * @description One card: its fields, what its model gives back, its curve, and where it is used.
+         */
+        get: operations["api_parts_card"];
+        /**
+         * Save
+         * @description Keep an own card, new or edited; a contradiction is refused at its field.
+         */
+        put: operations["api_parts_save"];
+        post?: never;
+        /**
+         * Remove
+         * @description Take an own card out; one that a design uses stays.
+         */
+        delete: operations["api_parts_remove"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cards/{card_id}/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Count
+         * @description Set how many there are.
+         */
+        post: operations["api_parts_count"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawer/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo
+         * @description Take the newest change of the drawer back.
+         */
+        post: operations["api_parts_undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawer/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read
+         * @description Read a file of cards row by row; nothing is saved.
+         */
+        post: operations["api_parts_read"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawer/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring In
+         * @description Keep the rows that were read and confirmed, all at once.
+         */
+        post: operations["api_parts_bring_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawer/export/{what}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export
+         * @description Own cards and everything in stock, as a file that can be read back.
+         */
+        get: operations["api_parts_export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shortlist": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What Would Do
+         * @description The cards for one field of a design, each judged in it.
+         */
+        post: operations["api_parts_what_would_do"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Find Mend
+         * @description The smallest change found that mends a verdict and breaks nothing else.
+         */
+        post: operations["api_parts_find_mend"];
         delete?: never;
         options?: never;
         head?: never;
@@ -506,6 +674,137 @@ export interface components {
              */
             touched: string;
         };
+        /** AcBridge */
+        AcBridge: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ac_bridge";
+            /**
+             * Card
+             * @default nmos-55v-30a
+             */
+            card: string;
+            /**
+             * Bridge
+             * @default bridge-50v-4a
+             */
+            bridge: string;
+            /**
+             * Opto
+             * @default optocoupler-35v
+             */
+            opto: string;
+            /**
+             * Feed Diode
+             * @default diode-1a-100v
+             */
+            feed_diode: string;
+            /**
+             * Zener
+             * @default zener-12v
+             */
+            zener: string;
+            /**
+             * Hold
+             * @default electrolytic-22u-25v
+             */
+            hold: string;
+            /**
+             * Store
+             * @default film-100n-100v
+             */
+            store: string;
+            /**
+             * R Led
+             * @default 470
+             */
+            r_led: number;
+            /**
+             * R Feed
+             * @default 1000
+             */
+            r_feed: number;
+            /**
+             * Feed Watts
+             * @default 0.25
+             */
+            feed_watts: number;
+            /**
+             * Feed Volts
+             * @default 250
+             */
+            feed_volts: number;
+            /**
+             * R Pull
+             * @default 100000
+             */
+            r_pull: number;
+            /**
+             * R Damper
+             * @default 100
+             */
+            r_damper: number;
+            /**
+             * Feed From
+             * @default line
+             * @enum {string}
+             */
+            feed_from: "line" | "switch";
+            /**
+             * On For
+             * @default 60
+             */
+            on_for: number;
+            /**
+             * Start Within
+             * @default 0.5
+             */
+            start_within: number;
+        };
+        /** AcLoad */
+        AcLoad: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ac_load";
+            /**
+             * Use
+             * @default lamp
+             * @enum {string}
+             */
+            use: "resistive" | "lamp" | "motor";
+            /**
+             * Volts
+             * @default 12
+             */
+            volts: number;
+            /**
+             * Watts
+             * @default 20
+             */
+            watts: number;
+            /**
+             * Name
+             * @default Path lamp
+             */
+            name: string;
+        };
+        /** AcrossSwitch */
+        AcrossSwitch: {
+            /**
+             * Diode
+             * @default diode-1a-100v
+             */
+            diode: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "across_switch";
+        };
         /**
          * Ambient
          * @description The surroundings' temperature.
@@ -521,6 +820,37 @@ export interface components {
              * @default 40
              */
             high: number;
+        };
+        /** BackFeed */
+        BackFeed: {
+            /**
+             * Diode
+             * @default schottky-3a-40v
+             */
+            diode: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "back_feed";
+        };
+        /** BaseReverse */
+        BaseReverse: {
+            /**
+             * Diode
+             * @default diode-200ma-100v
+             */
+            diode: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "base_reverse";
+            /**
+             * Swing
+             * @default 11
+             */
+            swing: number;
         };
         /** BuzzerLoad */
         BuzzerLoad: {
@@ -544,6 +874,82 @@ export interface components {
              * @default 4
              */
             sounds: number;
+        };
+        /** ChainLowSide */
+        ChainLowSide: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "chain_low_side";
+            /**
+             * First
+             * @default npn-40v-200ma
+             */
+            first: string;
+            /**
+             * Card
+             * @default npn-60v-1a
+             */
+            card: string;
+            /**
+             * R Base
+             * @default 1800
+             */
+            r_base: number;
+            /** R Pull */
+            r_pull?: number | null;
+            /**
+             * R Collector
+             * @default 820
+             */
+            r_collector: number;
+        };
+        /** Complementary */
+        Complementary: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "complementary";
+            /**
+             * Card
+             * @default npn-60v-1a
+             */
+            card: string;
+            /**
+             * Lower
+             * @default pnp-60v-1a
+             */
+            lower: string;
+            /**
+             * R Base
+             * @default 220
+             */
+            r_base: number;
+            /**
+             * Other
+             * @default 400
+             */
+            other: number;
+        };
+        /** Decoupling */
+        Decoupling: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "decoupling";
+            /**
+             * Capacitor
+             * @default electrolytic-1000u-25v
+             */
+            capacitor: string;
+            /**
+             * Lead
+             * @default 0.1
+             */
+            lead: number;
         };
         /**
          * Design
@@ -573,7 +979,8 @@ export interface components {
              *       "low": 10.8,
              *       "typical": 12.6,
              *       "high": 14.4,
-             *       "resistance": 0.05
+             *       "resistance": 0.05,
+             *       "frequency": 50
              *     }
              */
             supply: components["schemas"]["Supply"];
@@ -598,14 +1005,18 @@ export interface components {
              */
             tolerance: number;
             /** Stages */
-            stages: (components["schemas"]["LogicPin"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["Freewheel"] | components["schemas"]["RelayCoil"] | components["schemas"]["Resistive"] | components["schemas"]["LedLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["MotorLoad"] | components["schemas"]["BuzzerLoad"])[];
+            stages: (components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"])[];
             /** Set Aside */
             set_aside?: {
-                [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["Freewheel"] | components["schemas"]["RelayCoil"] | components["schemas"]["Resistive"] | components["schemas"]["LedLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["MotorLoad"] | components["schemas"]["BuzzerLoad"];
+                [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
             };
             /** Origins */
             origins?: {
                 [key: string]: "measured" | "rated" | "limit" | "assumed" | "wanted" | "given";
+            };
+            /** Rated */
+            rated?: {
+                [key: string]: number;
             };
             /**
              * Notes
@@ -625,7 +1036,7 @@ export interface components {
              * @default diode
              * @enum {string}
              */
-            school: "none" | "diode" | "schottky" | "diode_zener";
+            school: "none" | "diode" | "schottky" | "diode_zener" | "rc";
             /**
              * Diode
              * @default diode-1a-100v
@@ -642,10 +1053,56 @@ export interface components {
              */
             zener: string;
             /**
+             * Capacitor
+             * @default film-100n-100v
+             */
+            capacitor: string;
+            /**
+             * R Damper
+             * @default 100
+             */
+            r_damper: number;
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
+            /**
              * Release Within
              * @default 0.012
              */
             release_within: number;
+        };
+        /** Fuse */
+        Fuse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fuse";
+            /**
+             * Card
+             * @default fuse-3a15-slow
+             */
+            card: string;
+            /**
+             * Wire
+             * @default 5
+             */
+            wire: number;
+        };
+        /** GateClamp */
+        GateClamp: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "gate_clamp";
+            /**
+             * Zener
+             * @default zener-12v
+             */
+            zener: string;
         };
         /** LampLoad */
         LampLoad: {
@@ -697,6 +1154,50 @@ export interface components {
              * @default 0.003
              */
             least: number;
+        };
+        /** LogicInput */
+        LogicInput: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "logic_input";
+            /**
+             * Vcc
+             * @default 3.3
+             */
+            vcc: number;
+            /**
+             * V Il
+             * @default 0.8
+             */
+            v_il: number;
+            /**
+             * V Ih
+             * @default 2
+             */
+            v_ih: number;
+            /**
+             * R Pull
+             * @default 10000
+             */
+            r_pull: number;
+            /**
+             * Acts
+             * @default low
+             * @enum {string}
+             */
+            acts: "low" | "high";
+            /**
+             * Shortest
+             * @default 0.0001
+             */
+            shortest: number;
+            /**
+             * Pulse
+             * @default 0.01
+             */
+            pulse: number;
         };
         /** LogicPin */
         LogicPin: {
@@ -767,6 +1268,50 @@ export interface components {
              * @default 0.01
              */
             resolution: number;
+        };
+        /** ModuleLoad */
+        ModuleLoad: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "module";
+            /**
+             * Current
+             * @default 0.2
+             */
+            current: number;
+            /**
+             * Capacitance
+             * @default 0.00022
+             */
+            capacitance: number;
+            /**
+             * Esr
+             * @default 0.15
+             */
+            esr: number;
+            /**
+             * Least
+             * @default 9
+             */
+            least: number;
+            /**
+             * Most
+             * @default 16
+             */
+            most: number;
+            /**
+             * Cut
+             * @default yes
+             * @enum {string}
+             */
+            cut: "yes" | "no";
+            /**
+             * Name
+             * @default Module
+             */
+            name: string;
         };
         /** MotorLoad */
         MotorLoad: {
@@ -890,6 +1435,249 @@ export interface components {
             /** Redo Label */
             redo_label: string;
         };
+        /** OptoSignal */
+        OptoSignal: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "opto_signal";
+            /**
+             * Card
+             * @default optocoupler-35v
+             */
+            card: string;
+            /**
+             * Level
+             * @default 3.3
+             */
+            level: number;
+            /**
+             * Spread
+             * @default 0.04
+             */
+            spread: number;
+            /**
+             * Steady
+             * @default 0.008
+             */
+            steady: number;
+            /**
+             * Resistance
+             * @default 25
+             */
+            resistance: number;
+            /**
+             * R Led
+             * @default 330
+             */
+            r_led: number;
+            /**
+             * R Pull
+             * @default 10000
+             */
+            r_pull: number;
+        };
+        /** OptoSwitch */
+        OptoSwitch: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "opto_switch";
+            /**
+             * Card
+             * @default optocoupler-35v
+             */
+            card: string;
+            /**
+             * R Led
+             * @default 330
+             */
+            r_led: number;
+        };
+        /** PairLowSide */
+        PairLowSide: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pair_low_side";
+            /**
+             * First
+             * @default npn-40v-200ma
+             */
+            first: string;
+            /**
+             * Card
+             * @default npn-60v-1a
+             */
+            card: string;
+            /**
+             * R Base
+             * @default 10000
+             */
+            r_base: number;
+            /**
+             * R Pull
+             * @default 15000
+             */
+            r_pull: number | null;
+        };
+        /** PmosHighSide */
+        PmosHighSide: {
+            /**
+             * Shift
+             * @default npn
+             * @enum {string}
+             */
+            shift: "none" | "npn" | "nmos";
+            /**
+             * Shift Npn
+             * @default npn-40v-200ma
+             */
+            shift_npn: string;
+            /**
+             * Shift Nmos
+             * @default nmos-55v-5a-logic
+             */
+            shift_nmos: string;
+            /**
+             * R Shift
+             * @default 1000
+             */
+            r_shift: number;
+            /**
+             * R Shift Pull
+             * @default 3300
+             */
+            r_shift_pull: number | null;
+            /**
+             * R Drive
+             * @default 220
+             */
+            r_drive: number;
+            /**
+             * R Pull
+             * @default 10000
+             */
+            r_pull: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pmos_high_side";
+            /**
+             * Card
+             * @default pmos-55v-12a
+             */
+            card: string;
+            /**
+             * On Within
+             * @default 0.0001
+             */
+            on_within: number;
+            /**
+             * Off Within
+             * @default 0.0005
+             */
+            off_within: number;
+        };
+        /** PnpHighSide */
+        PnpHighSide: {
+            /**
+             * Shift
+             * @default npn
+             * @enum {string}
+             */
+            shift: "none" | "npn" | "nmos";
+            /**
+             * Shift Npn
+             * @default npn-40v-200ma
+             */
+            shift_npn: string;
+            /**
+             * Shift Nmos
+             * @default nmos-55v-5a-logic
+             */
+            shift_nmos: string;
+            /**
+             * R Shift
+             * @default 1000
+             */
+            r_shift: number;
+            /**
+             * R Shift Pull
+             * @default 3300
+             */
+            r_shift_pull: number | null;
+            /**
+             * R Drive
+             * @default 820
+             */
+            r_drive: number;
+            /**
+             * R Pull
+             * @default 10000
+             */
+            r_pull: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pnp_high_side";
+            /**
+             * Card
+             * @default pnp-60v-1a
+             */
+            card: string;
+            /** Forced Gain */
+            forced_gain?: number | null;
+        };
+        /** PushButton */
+        PushButton: {
+            /**
+             * Form
+             * @default NO
+             * @enum {string}
+             */
+            form: "NO" | "NC" | "changeover";
+            /**
+             * To
+             * @default plus
+             * @enum {string}
+             */
+            to: "plus" | "zero";
+            /**
+             * R Pull
+             * @default 10000
+             */
+            r_pull: number;
+            /** R Filter */
+            r_filter?: number | null;
+            /** C Filter */
+            c_filter?: number | null;
+            /**
+             * Bounce
+             * @default 0.005
+             */
+            bounce: number;
+            /**
+             * Most
+             * @default 0.05
+             */
+            most: number;
+            /**
+             * Lead
+             * @default 0
+             */
+            lead: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "push_button";
+        };
         /** RelayCoil */
         RelayCoil: {
             /**
@@ -944,10 +1732,54 @@ export interface components {
              */
             contact_current: number;
             /**
+             * Contact Supply
+             * @default DC
+             * @enum {string}
+             */
+            contact_supply: "DC" | "AC";
+            /**
              * Contact Name
              * @default Fan
              */
             contact_name: string;
+        };
+        /** RelayContact */
+        RelayContact: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "relay_contact";
+            /**
+             * Card
+             * @default relay-12v-400r
+             */
+            card: string;
+            /**
+             * First
+             * @default npn-40v-200ma
+             */
+            first: string;
+            /**
+             * Diode
+             * @default diode-200ma-100v
+             */
+            diode: string;
+            /**
+             * R Base
+             * @default 680
+             */
+            r_base: number;
+            /**
+             * R Pull
+             * @default 4700
+             */
+            r_pull: number | null;
+            /**
+             * Hottest
+             * @default 52
+             */
+            hottest: number;
         };
         /** Resistive */
         Resistive: {
@@ -972,6 +1804,312 @@ export interface components {
              */
             name: string;
         };
+        /** ReverseGuard */
+        ReverseGuard: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "reverse_guard";
+            /**
+             * Way
+             * @default diode
+             * @enum {string}
+             */
+            way: "diode" | "pmos";
+            /**
+             * Diode
+             * @default schottky-3a-40v
+             */
+            diode: string;
+            /**
+             * Pmos
+             * @default pmos-55v-12a
+             */
+            pmos: string;
+        };
+        /** SensorModule */
+        SensorModule: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sensor_module";
+            /**
+             * Form
+             * @default push-pull
+             * @enum {string}
+             */
+            form: "push-pull" | "open collector";
+            /**
+             * Level
+             * @default 3.3
+             */
+            level: number;
+            /**
+             * Spread
+             * @default 0.05
+             */
+            spread: number;
+            /**
+             * Level Low
+             * @default 0.2
+             */
+            level_low: number;
+            /**
+             * Resistance
+             * @default 1000
+             */
+            resistance: number;
+            /**
+             * Steady
+             * @default 0.003
+             */
+            steady: number;
+            /**
+             * R Pull
+             * @default 4700
+             */
+            r_pull: number;
+            /**
+             * Warm Up
+             * @default 60
+             */
+            warm_up: number;
+            /**
+             * Ignored
+             * @default 0
+             */
+            ignored: number;
+            /**
+             * Hold
+             * @default 2
+             */
+            hold: number;
+        };
+        /** SeriesPair */
+        SeriesPair: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "series_pair";
+            /**
+             * Card
+             * @default npn-60v-1a
+             */
+            card: string;
+            /**
+             * Lower
+             * @default npn-60v-1a
+             */
+            lower: string;
+            /**
+             * R Base
+             * @default 270
+             */
+            r_base: number;
+            /**
+             * R Pull
+             * @default 4700
+             */
+            r_pull: number | null;
+            /**
+             * R Low
+             * @default 470
+             */
+            r_low: number;
+            /**
+             * R Up
+             * @default 330
+             */
+            r_up: number;
+            /**
+             * Shared
+             * @default 1
+             */
+            shared: number;
+        };
+        /** SignalPath */
+        SignalPath: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "signal_path";
+            /**
+             * Card
+             * @default relay-12v-720r-signal
+             */
+            card: string;
+            /**
+             * Resistance
+             * @default 720
+             */
+            resistance: number;
+            /**
+             * Measured At
+             * @default 25
+             */
+            measured_at: number;
+            /**
+             * Rated
+             * @default 12
+             */
+            rated: number;
+            /**
+             * Hottest
+             * @default 52
+             */
+            hottest: number;
+            /**
+             * Time Constant
+             * @default 0.002
+             */
+            time_constant: number;
+            /**
+             * Contact Load
+             * @default signal
+             * @enum {string}
+             */
+            contact_load: "resistive" | "motor" | "lamp" | "signal";
+            /**
+             * Contact Volts
+             * @default 1
+             */
+            contact_volts: number;
+            /**
+             * Contact Current
+             * @default 0.0001
+             */
+            contact_current: number;
+            /**
+             * Contact Supply
+             * @default DC
+             * @enum {string}
+             */
+            contact_supply: "DC" | "AC";
+            /**
+             * Contact Name
+             * @default Line
+             */
+            contact_name: string;
+            /**
+             * Rests
+             * @default A
+             * @enum {string}
+             */
+            rests: "A" | "B";
+            /**
+             * Spare
+             * @default none
+             * @enum {string}
+             */
+            spare: "none" | "indicator";
+            /**
+             * Lines
+             * @default 2
+             * @enum {integer}
+             */
+            lines: 1 | 2;
+            /**
+             * R Reference
+             * @default 1000000
+             */
+            r_reference: number | null;
+            /**
+             * Input Resistance
+             * @default 100000
+             */
+            input_resistance: number;
+            /**
+             * Bias
+             * @default 2e-7
+             */
+            bias: number;
+        };
+        /** SolenoidLoad */
+        SolenoidLoad: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "solenoid";
+            /**
+             * Resistance
+             * @default 24
+             */
+            resistance: number;
+            /**
+             * Rated
+             * @default 12
+             */
+            rated: number;
+            /**
+             * Pull In
+             * @default 0.8
+             */
+            pull_in: number;
+            /**
+             * Inductance
+             * @default 0.08
+             */
+            inductance: number;
+            /**
+             * Hottest
+             * @default 60
+             */
+            hottest: number;
+            /**
+             * Duty
+             * @default 1
+             */
+            duty: number;
+            /**
+             * Rated Duty
+             * @default 1
+             */
+            rated_duty: number;
+            /**
+             * Name
+             * @default Valve
+             */
+            name: string;
+        };
+        /** StageOutput */
+        StageOutput: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stage_output";
+            /**
+             * What
+             * @default bipolar timer
+             * @enum {string}
+             */
+            what: "bipolar timer" | "CMOS timer" | "transistor" | "own";
+            /**
+             * Drop
+             * @default 1.5
+             */
+            drop: number;
+            /**
+             * Resistance
+             * @default 5
+             */
+            resistance: number;
+            /**
+             * Level Low
+             * @default 0.1
+             */
+            level_low: number;
+            /**
+             * Steady
+             * @default 0.1
+             */
+            steady: number;
+        };
         /**
          * Supply
          * @description The supply's real range, not its name.
@@ -982,7 +2120,7 @@ export interface components {
              * @default lead-acid battery
              * @enum {string}
              */
-            kind: "lead-acid battery" | "lithium battery" | "bench supply" | "adapter" | "rail";
+            kind: "lead-acid battery" | "lithium battery" | "bench supply" | "adapter" | "rail" | "transformer";
             /**
              * Low
              * @default 10.8
@@ -1003,6 +2141,79 @@ export interface components {
              * @default 0.05
              */
             resistance: number;
+            /**
+             * Frequency
+             * @default 50
+             */
+            frequency: number;
+        };
+        /** SwitchSnubber */
+        SwitchSnubber: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "switch_snubber";
+            /**
+             * Capacitor
+             * @default film-100n-100v
+             */
+            capacitor: string;
+            /**
+             * Resistance
+             * @default 100
+             */
+            resistance: number;
+        };
+        /** ToggleSwitch */
+        ToggleSwitch: {
+            /**
+             * Form
+             * @default NO
+             * @enum {string}
+             */
+            form: "NO" | "NC" | "changeover";
+            /**
+             * To
+             * @default zero
+             * @enum {string}
+             */
+            to: "plus" | "zero";
+            /**
+             * R Pull
+             * @default 4700
+             */
+            r_pull: number;
+            /**
+             * R Filter
+             * @default 1000
+             */
+            r_filter: number | null;
+            /**
+             * C Filter
+             * @default 0.0000022
+             */
+            c_filter: number | null;
+            /**
+             * Bounce
+             * @default 0.005
+             */
+            bounce: number;
+            /**
+             * Most
+             * @default 0.05
+             */
+            most: number;
+            /**
+             * Lead
+             * @default 3
+             */
+            lead: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "toggle_switch";
         };
         /**
          * StartIn
@@ -1180,6 +2391,22 @@ export interface components {
             working: components["schemas"]["Working"];
         };
         /**
+         * CardUse
+         * @description A field of the design that names a part card, and the card in it.
+         */
+        CardUse: {
+            /** Path */
+            path: string;
+            /** Title */
+            title: string;
+            /** Card */
+            card: string;
+            /** Card Title */
+            card_title: string;
+            /** Role */
+            role: string;
+        };
+        /**
          * Change
          * @description One field of the design set to a value; `path` is dotted, list places as numbers.
          */
@@ -1202,8 +2429,55 @@ export interface components {
             purpose: string;
             /** In Use */
             in_use: boolean;
+            /** Summary */
+            summary: string;
+            /** Standing */
+            standing: ("fails" | "tight" | "fits" | "proven" | "unknown") | null;
+            /** Choose */
+            choose: string;
+            /** Avoid */
+            avoid: string;
             /** Changes */
             changes: components["schemas"]["Change"][];
+        };
+        /**
+         * Contact
+         * @description The contact ladder: what is allowed for each type, and what this load takes. Volts [V], currents [A].
+         */
+        Contact: {
+            /** Title */
+            title: string;
+            /** Rungs */
+            rungs: components["schemas"]["Rung"][];
+            /**
+             * Use
+             * @enum {string}
+             */
+            use: "resistive" | "motor" | "lamp" | "signal";
+            /** Runs */
+            runs: number;
+            /** Starts */
+            starts: number;
+            /** Volts */
+            volts: number;
+            /** Rated Volts */
+            rated_volts: number;
+            /** Ac */
+            ac: boolean;
+            /** Says */
+            says: string;
+        };
+        /**
+         * Cost
+         * @description One thing a choice costs, as text with its unit, and as a number to sort by.
+         */
+        Cost: {
+            /** Title */
+            title: string;
+            /** Text */
+            text: string;
+            /** Value */
+            value: number;
         };
         /**
          * Drawing
@@ -1262,6 +2536,21 @@ export interface components {
             trade: components["schemas"]["Trade"] | null;
             /** Loads */
             loads: components["schemas"]["Choice"][];
+            /** Signals */
+            signals: components["schemas"]["Choice"][];
+            /** Guards */
+            guards: components["schemas"]["Choice"][];
+            /** Refused */
+            refused: components["schemas"]["Refusal"][];
+            /** Measures */
+            measures: components["schemas"]["Measured"][];
+            contact: components["schemas"]["Contact"] | null;
+            /** Paths */
+            paths: components["schemas"]["Path"][];
+            supply: components["schemas"]["Range"];
+            wall: components["schemas"]["Wall"] | null;
+            /** Cards */
+            cards: components["schemas"]["CardUse"][];
             /** Cautions */
             cautions: string[];
         };
@@ -1436,6 +2725,42 @@ export interface components {
             text: string;
         };
         /**
+         * Measure
+         * @description One measurement of a load or signal by itself: the two points, the mode, and what the reading means.
+         */
+        Measure: {
+            /** Title */
+            title: string;
+            /**
+             * Mode
+             * @enum {string}
+             */
+            mode: "ohms" | "volts" | "amps" | "diode";
+            /** Red */
+            red: string;
+            /** Black */
+            black: string;
+            /** Means */
+            means: string;
+            /** Path */
+            path?: string | null;
+        };
+        /**
+         * Measured
+         * @description A measurement of a part by itself, and what it settles: the value in use, and the rated one where both are known.
+         */
+        Measured: {
+            /** Role */
+            role: string;
+            measure: components["schemas"]["Measure"];
+            /** Value */
+            value: string;
+            /** Measured */
+            measured: boolean;
+            /** Rated */
+            rated: string;
+        };
+        /**
          * Offer
          * @description Something to try when a window is empty.
          */
@@ -1504,6 +2829,23 @@ export interface components {
              * @default true
              */
             on_board: boolean;
+            /** Check */
+            check?: [
+                string,
+                string
+            ] | null;
+        };
+        /**
+         * Path
+         * @description One pole's connection, relaxed and energised.
+         */
+        Path: {
+            /** Pole */
+            pole: string;
+            /** Relaxed */
+            relaxed: string;
+            /** Energised */
+            energised: string;
         };
         /**
          * PressButton
@@ -1584,6 +2926,30 @@ export interface components {
             resistance: number;
         };
         /**
+         * Range
+         * @description What the supply really does, against what the load needs and may get [V].
+         */
+        Range: {
+            /** Low */
+            low: number;
+            /** Typical */
+            typical: number;
+            /** High */
+            high: number;
+            /** Needs */
+            needs: number | null;
+            /** Needs Words */
+            needs_words: string;
+            /** Cold Needs */
+            cold_needs: number | null;
+            /** Most */
+            most: number | null;
+            /** Most Words */
+            most_words: string;
+            /** Battery */
+            battery: boolean;
+        };
+        /**
          * RefitPart
          * @description A part that was taken out is put back.
          */
@@ -1641,6 +3007,19 @@ export interface components {
             stock?: number | null;
         };
         /**
+         * Rung
+         * @description One reading of the ladder with what was read.
+         */
+        Rung: {
+            expected: components["schemas"]["Expected"];
+            taken: components["schemas"]["Taken"] | null;
+            judged: components["schemas"]["Judged"] | null;
+            /** Text */
+            text: string;
+            /** Place */
+            place: number | null;
+        };
+        /**
          * School
          * @description One way to do a stage's job, judged in this design; `changes` choose it.
          */
@@ -1660,10 +3039,14 @@ export interface components {
             summary: string;
             /** Note */
             note: string;
+            /** Purpose */
+            purpose: string;
             /** Choose */
             choose: string;
             /** Avoid */
             avoid: string;
+            /** Costs */
+            costs: components["schemas"]["Cost"][];
             /** Verdicts */
             verdicts: components["schemas"]["Verdict"][];
             /** Changes */
@@ -1954,6 +3337,39 @@ export interface components {
             remedy?: components["schemas"]["Remedy"] | null;
             /** Figures */
             figures: string;
+        };
+        /**
+         * Wall
+         * @description What lies above the wall: why nothing is built there, and the ratings for information.
+         */
+        Wall: {
+            /** Limit */
+            limit: string;
+            /** Volts */
+            volts: string;
+            /** Above */
+            above: boolean;
+            /** Says */
+            says: string[];
+            /** Ratings */
+            ratings: components["schemas"]["WallItem"][];
+        };
+        /**
+         * WallItem
+         * @description One rating of the side that is not built here.
+         */
+        WallItem: {
+            /** Title */
+            title: string;
+            /** Text */
+            text: string;
+            /**
+             * Standing
+             * @enum {string}
+             */
+            standing: "fails" | "tight" | "fits" | "proven" | "unknown";
+            /** Left */
+            left: number;
         };
         /**
          * Window
@@ -2319,19 +3735,6 @@ export interface components {
             next_do: string;
         };
         /**
-         * Rung
-         * @description One reading of the ladder with what was read.
-         */
-        Rung: {
-            expected: components["schemas"]["Expected"];
-            taken: components["schemas"]["Taken"] | null;
-            judged: components["schemas"]["Judged"] | null;
-            /** Text */
-            text: string;
-            /** Place */
-            place: number | null;
-        };
-        /**
          * Taken
          * @description A reading as it was taken; `at` is its time, ISO 8601.
          */
@@ -2396,8 +3799,18 @@ export interface components {
             skipped: boolean;
         };
         /**
+         * DrawerOut
+         * @description All cards, and what can be taken back.
+         */
+        DrawerOut: {
+            /** Cards */
+            cards: components["schemas"]["StockRow"][];
+            /** Undo */
+            undo: string;
+        };
+        /**
          * StockRow
-         * @description A card in the drawer.
+         * @description A card in the drawer, and the designs that use it.
          */
         StockRow: {
             /** Id */
@@ -2406,12 +3819,157 @@ export interface components {
             kind: string;
             /** Title */
             title: string;
-            /** Stock */
-            stock: number;
+            /** Brief */
+            brief: string;
+            /** Legs */
+            legs: string[];
             /** Price */
             price: number;
+            /** Stock */
+            stock: number;
             /** Own */
             own: boolean;
+            /** Used */
+            used: string[];
+        };
+        /**
+         * Back
+         * @description One number of the card beside what the model gives: `off` is the relative difference.
+         */
+        Back: {
+            /** Title */
+            title: string;
+            /** Says */
+            says: string;
+            /** At */
+            at: string;
+            /** Gives */
+            gives: string;
+            /** Off */
+            off: number;
+            /** Within */
+            within: boolean;
+        };
+        /**
+         * CardField
+         * @description One field of a card to be shown or typed.
+         */
+        CardField: {
+            /** Path */
+            path: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * CardOut
+         * @description A card with what its model gives back.
+         */
+        CardOut: {
+            /** Card */
+            card: {
+                [key: string]: unknown;
+            };
+            /** Fields */
+            fields: components["schemas"]["CardField"][];
+            /** Stock */
+            stock: number;
+            /** Own */
+            own: boolean;
+            /** Used */
+            used: string[];
+            /** Back */
+            back: components["schemas"]["Back"][];
+            curve: components["schemas"]["Curve"] | null;
+        };
+        /**
+         * Curve
+         * @description A curve of the model, with the card's own points on it. Axes may be logarithmic.
+         */
+        Curve: {
+            /** Title */
+            title: string;
+            /** X Title */
+            x_title: string;
+            /** X Unit */
+            x_unit: string;
+            /** Y Title */
+            y_title: string;
+            /** Y Unit */
+            y_unit: string;
+            /** X Log */
+            x_log: boolean;
+            /** Y Log */
+            y_log: boolean;
+            /** Lines */
+            lines: [
+                string,
+                [
+                    number,
+                    number
+                ][]
+            ][];
+            /** Points */
+            points: [
+                number,
+                number,
+                string
+            ][];
+        };
+        /**
+         * CardIn
+         * @description An own card with its fields as typed; stock stays as it is when left out.
+         */
+        CardIn: {
+            /** Card */
+            card: {
+                [key: string]: unknown;
+            };
+            /** Stock */
+            stock?: number | null;
+        };
+        /**
+         * StockIn
+         * @description How many there are.
+         */
+        StockIn: {
+            /** Stock */
+            stock: number;
+        };
+        /**
+         * Row
+         * @description One row of a file: the card as read, or what is wrong with it and where.
+         */
+        Row: {
+            /** Number */
+            number: number;
+            /** Title */
+            title: string;
+            /** Kind */
+            kind: string;
+            /** Stock */
+            stock: number;
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "new" | "changed" | "same" | "refused";
+            /** Note */
+            note: string;
+            /** Card */
+            card: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Problems
+             * @default []
+             */
+            problems: {
+                [key: string]: string;
+            }[];
         };
         /**
          * ImportIn
@@ -2422,6 +3980,111 @@ export interface components {
             name: string;
             /** Text */
             text: string;
+        };
+        /**
+         * RowIn
+         * @description A row to keep.
+         */
+        RowIn: {
+            /** Card */
+            card: {
+                [key: string]: unknown;
+            };
+            /** Stock */
+            stock: number;
+        };
+        /**
+         * RowsIn
+         * @description The rows of a file that were confirmed.
+         */
+        RowsIn: {
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: components["schemas"]["RowIn"][];
+        };
+        /**
+         * Listed
+         * @description A part card that could take a place: how its design would stand, and what breaks.
+         */
+        Listed: {
+            /** Card */
+            card: string;
+            /** Title */
+            title: string;
+            /** Brief */
+            brief: string;
+            /** In Use */
+            in_use: boolean;
+            /** Stock */
+            stock: number;
+            /**
+             * Standing
+             * @enum {string}
+             */
+            standing: "fails" | "tight" | "fits" | "proven" | "unknown";
+            /** Note */
+            note: string;
+            /** Failing */
+            failing: string[];
+            /** Drop */
+            drop: number | null;
+            /** Heat */
+            heat: number | null;
+            /** Gate */
+            gate: number | null;
+            /** Package */
+            package: string;
+            /** Price */
+            price: number;
+            /** Changes */
+            changes: components["schemas"]["Change"][];
+        };
+        /**
+         * Shortlist
+         * @description The cards for one field, those that pass first.
+         */
+        Shortlist: {
+            /** Path */
+            path: string;
+            /** Title */
+            title: string;
+            /** Rows */
+            rows: components["schemas"]["Listed"][];
+        };
+        /**
+         * ShortlistIn
+         * @description A document, and which of its fields wants a part card.
+         */
+        ShortlistIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Path */
+            path: string;
+        };
+        /**
+         * MendOut
+         * @description What mends it, in words, and the changes; empty where nothing was found.
+         */
+        MendOut: {
+            /** Text */
+            text: string;
+            /** Changes */
+            changes: components["schemas"]["Change"][];
+        };
+        /**
+         * MendIn
+         * @description A document, and the verdict to mend.
+         */
+        MendIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Verdict */
+            verdict: string;
         };
     };
     responses: never;
@@ -2930,7 +4593,239 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StockRow"][];
+                    "application/json": components["schemas"]["DrawerOut"];
+                };
+            };
+        };
+    };
+    api_parts_card: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                card_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardOut"];
+                };
+            };
+        };
+    };
+    api_parts_save: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                card_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CardIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawerOut"];
+                };
+            };
+        };
+    };
+    api_parts_remove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                card_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawerOut"];
+                };
+            };
+        };
+    };
+    api_parts_count: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                card_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StockIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawerOut"];
+                };
+            };
+        };
+    };
+    api_parts_undo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawerOut"];
+                };
+            };
+        };
+    };
+    api_parts_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Row"][];
+                };
+            };
+        };
+    };
+    api_parts_bring_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RowsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawerOut"];
+                };
+            };
+        };
+    };
+    api_parts_export: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                what: "csv" | "json";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    api_parts_what_would_do: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShortlistIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shortlist"];
+                };
+            };
+        };
+    };
+    api_parts_find_mend: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MendIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MendOut"];
                 };
             };
         };
