@@ -9,8 +9,8 @@ from drawer import actions
 from drawer.models import Item, Shuffle
 from hexlet_core.cards import catalogue, read_card
 from hexlet_core.cards.bench import curve, given_back
-from hexlet_core.cards.card import AnyCard
-from hexlet_core.design.choose import Shortlist, shortlist
+from hexlet_core.cards.card import AnyCard, label
+from hexlet_core.design.choose import Shortlist, cards_in_use, shortlist
 from hexlet_core.design.document import Design as Document
 from hexlet_core.design.document import read_design
 from hexlet_core.design.mend import mend
@@ -18,6 +18,7 @@ from hexlet_core.errors import DocumentError, Problem
 from hexlet_core.fields import Q
 from hexlet_core.formats.cards import Row, cards_csv, cards_json, read_rows
 from hexlet_core.quantity import show
+from hexlet_core.stages.drawing import SYMBOLS
 from ninja import Router
 from workshop.models import Design
 
@@ -27,12 +28,21 @@ router = Router(tags=["drawer"])
 LARGEST = 1_000_000  # characters in an imported file
 
 
+# The symbol that stands for each kind of card in the list.
+MARKS = {
+    "resistor": "resistor", "potentiometer": "resistor", "capacitor": "capacitor", "n_mosfet": "n_mosfet", "p_mosfet": "p_mosfet", "npn": "npn", "pnp": "pnp", "diode": "diode", "zener": "zener",
+    "bridge": "bridge", "led": "led", "relay": "coil", "optocoupler": "optocoupler", "fuse": "fuse", "lamp": "lamp", "motor": "motor", "module": "module", "buzzer": "buzzer", "timer": "board",
+    "counter": "board", "comparator": "gate_input", "thyristor": "diode",
+}  # fmt: skip
+
+
 def _used() -> dict[str, list[str]]:
     """Names of the designs that use each card."""
     found: dict[str, list[str]] = {}
+    parts = actions.drawer()
     for design in Design.objects.filter(deleted__isnull=True).select_related("current"):
         document: Document = read_design(design.revision.document)
-        for card in {getattr(s, field) for s in document.stages for field in s.cards}:
+        for card in cards_in_use(document, parts):
             found.setdefault(card, []).append(design.name)
     return found
 
@@ -46,7 +56,7 @@ def _drawer() -> DrawerOut:
         )
         for c in sorted(found.cards.values(), key=lambda c: (c.kind, getattr(c, "value", 0.0), c.title))
     ]  # fmt: skip
-    return DrawerOut(cards=rows, undo=last.label if last else "")
+    return DrawerOut(cards=rows, glyphs={kind: list(SYMBOLS[name].shapes) for kind, name in MARKS.items()}, undo=last.label if last else "")
 
 
 @router.get("/drawer", response=DrawerOut)
@@ -75,7 +85,7 @@ def _fields(card: AnyCard) -> list[CardField]:
                 out.append(
                     CardField(
                         path=where,
-                        title=where.replace("_", " ").replace(".", " "),
+                        title=label(where),
                         unit=quantity.unit if quantity else "",
                         text=show(value, quantity.unit if quantity else "", 4),
                     )
@@ -84,7 +94,7 @@ def _fields(card: AnyCard) -> list[CardField]:
                 out.append(
                     CardField(
                         path=where,
-                        title=where.replace("_", " "),
+                        title=label(where),
                         unit="",
                         text="" if value is None else str(value).lower() if isinstance(value, bool) else str(value),
                     )

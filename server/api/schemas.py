@@ -16,6 +16,7 @@ from hexlet_core.rehearsal.rehearse import Rehearsal
 from hexlet_core.rehearsal.script import Script
 from hexlet_core.rehearsal.spread import Wish
 from hexlet_core.stages.contract import Step
+from hexlet_core.stages.drawing import Shape
 from hexlet_core.stages.findings import Change
 from ninja import Schema
 from pydantic import Field
@@ -229,6 +230,7 @@ class DrawerOut(Schema):
     """All cards, and what can be taken back."""
 
     cards: list[StockRow]
+    glyphs: dict[str, list[Shape]]
     undo: str
 
 

@@ -26,6 +26,14 @@ class Ways(Browsing):
         self.assertTrue(box.is_checked())
         box.click()
         self.wait_for_value("origins", {})
+        field = self.page.get_by_label("Coil resistance: what the meter shows")
+        field.fill("98.5")
+        field.press("Enter")
+        self.wait_for_value("stages.3.resistance", 98.5)
+        self.wait_for_value("rated", {"stages.3.resistance": 96.0})
+        self.see("measured; rated")
+        self.page.get_by_label("I measured it").click()
+        self.wait_for_value("stages.3.resistance", 96.0)
         self.see("96 Ω coil, 150 mA")
 
     def test_presets_run_another_script(self) -> None:

@@ -16,7 +16,7 @@ from hexlet_core.stages.nmos_low_side import NmosLowSide
 from hexlet_core.stages.npn_low_side import NpnLowSide
 from hexlet_core.stages.pmos_high_side import PmosHighSide
 from hexlet_core.stages.pnp_high_side import PnpHighSide
-from hexlet_core.stages.rail_guard import ReverseGuard
+from hexlet_core.stages.rail_guard import Fuse, ReverseGuard
 from hexlet_core.stages.registry import of_role
 from hexlet_core.stages.relay_coil import RelayCoil
 from scipy.integrate import solve_ivp
@@ -58,6 +58,7 @@ def every_design() -> list[Design]:
         *((LogicPin(), drive, Freewheel(), load) for drive in drives for load in loads),
         *((LogicPin(), drive, guard, coil) for drive in drives for guard in guards),
         *((signal, drive, Freewheel(), coil) for signal in signals for drive in (mosfet, PnpHighSide(shift="none"))),
+        *((signal, mosfet, Fuse(), ReverseGuard(), Freewheel(), coil) for signal in signals),
         (LogicPin(), mosfet, *(kind() for kind in of_role("guard")), coil),
     ]
     return [Design(name="Any", supply=TRANSFORMER if path[1].isolates else Supply(), stages=path) for path in paths]

@@ -22,7 +22,7 @@ from hexlet_core.stages.ac_load import AcLoad
 from hexlet_core.stages.drawing import Pen
 from hexlet_core.stages.logic_pin import LogicPin
 from hexlet_core.stages.resistive import Resistive
-from hypothesis import given
+from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from .circuits import every_design, fan
@@ -86,6 +86,7 @@ class Documents(unittest.TestCase):
             max_leaves=20,
         )
     )
+    @settings(suppress_health_check=[HealthCheck.too_slow])
     def test_any_json_is_answered_or_refused(self, data: Any) -> None:
         for attempt in (data, {"format": "hexlet-design", "version": 1, "stages": data}, {**fan().model_dump(mode="json"), "supply": data}):
             try:

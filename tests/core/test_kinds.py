@@ -447,7 +447,7 @@ class Mending(unittest.TestCase):
 
     def test_what_is_offered_mends(self) -> None:
         for made, name in (
-            (fan(r_pull=100e3), "boot"), (fan("none", card="nmos-60v-300ma"), "peak"), (design(NpnLowSide(r_base=470.0), RelayCoil()), "fully_on"),
+            (fan(r_pull=100e3), "boot"), (changed(fan("none"), [("stages.1.card", "nmos-60v-300ma")]), "peak"), (design(NpnLowSide(r_base=470.0), RelayCoil()), "fully_on"),
             (design(NmosLowSide(card="nmos-55v-30a"), RelayCoil()), "fully_on"), (design(PmosHighSide(), ModuleLoad()), "back_feed"),
             (design(PairLowSide(), RelayCoil()), "pull_in"),
         ):  # fmt: skip

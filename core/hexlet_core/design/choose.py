@@ -60,7 +60,7 @@ class School(Document):
     stock: int
 
 
-class Refusal(Document):
+class NotBuilt(Document):
     """A way that is not built here, why, and what to take instead."""
 
     title: str
@@ -148,13 +148,9 @@ def note_of(verdicts: list[Verdict]) -> str:
     worst = min(verdicts, key=lambda v: (RANK[v.standing], v.left), default=None)
     if worst is None:
         return ""
-    return (
-        f"{worst.title} over by {-worst.left:.0%}"
-        if worst.standing == "fails" and worst.left > -9
-        else worst.title
-        if worst.standing == "fails"
-        else f"{worst.left:.0%} to spare"
-    )
+    if worst.standing == "fails":
+        return f"{worst.title} over by {-worst.left:.0%}" if worst.left > -9 else worst.title
+    return f"{worst.left:.0%} to spare" if worst.left >= 0.005 else f"{worst.title} at its limit"
 
 
 def costs_of(stage: Stage, view: View, verdicts: dict[str, Verdict]) -> tuple[Cost, ...]:
@@ -194,9 +190,9 @@ def schools_of(design: Design, drawer: Drawer, verdicts: list[Verdict]) -> tuple
     return tuple(found)
 
 
-def refusals() -> tuple[Refusal, ...]:
+def refusals() -> tuple[NotBuilt, ...]:
     """What is not built here, with reasons."""
-    return tuple(Refusal(title=r.title, why=r.why, instead=r.instead) for r in REFUSED)
+    return tuple(NotBuilt(title=r.title, why=r.why, instead=r.instead) for r in REFUSED)
 
 
 def choices_of(design: Design, role: str) -> tuple[Choice, ...]:
@@ -259,6 +255,16 @@ def card_fields(design: Design) -> list[tuple[int, str, type[Card]]]:
     return [(k, field, kind) for k, stage in enumerate(design.stages) for field, kind in stage.cards.items()]
 
 
+def part_title(stage: Stage, field: str) -> str:
+    """What a card field is called: the stage's title, and which of its parts."""
+    return stage.title if field == "card" else f"{stage.title}, {field.replace('_', ' ')}"
+
+
+def cards_in_use(design: Design, drawer: Drawer) -> set[str]:
+    """The ids of the cards of parts that are really fitted."""
+    return {p.card for stage, view in zip(design.stages, views(design, drawer), strict=True) for p in stage.parts(view) if p.card}
+
+
 def shortlist(design: Design, drawer: Drawer, place: int, field: str) -> Shortlist:
     """All cards that fit a field, each judged in this design; those that pass first, then by price.
 
@@ -288,7 +294,7 @@ def shortlist(design: Design, drawer: Drawer, place: int, field: str) -> Shortli
             )
         )  # fmt: skip
     rows.sort(key=lambda r: (r.standing == "fails", r.price))
-    return Shortlist(path=path, title=f"{stage.title}, {field.replace('_', ' ')}", rows=tuple(rows))
+    return Shortlist(path=path, title=part_title(stage, field), rows=tuple(rows))
 
 
 def with_card(design: Design, place: int, field: str, card: str) -> Design:

@@ -12,7 +12,7 @@ from ..stages.contract import Measure, Part, Path, Probe, Stage, View
 from ..stages.drawing import Drawing
 from ..stages.findings import RANK, Change, Facet, Offer, Remedy, Standing, Verdict, Window, worst_of
 from ..stages.wording import Sentence
-from .choose import Choice, Refusal, School, card_fields, choices_of, guards_of, refusals, schools_of
+from .choose import Choice, NotBuilt, School, card_fields, choices_of, guards_of, part_title, refusals, schools_of
 from .circuit import drawing, views
 from .document import Design
 from .judge import verdicts_of
@@ -87,7 +87,7 @@ class Evaluation(Document):
     loads: tuple[Choice, ...]
     signals: tuple[Choice, ...]
     guards: tuple[Choice, ...]
-    refused: tuple[Refusal, ...]
+    refused: tuple[NotBuilt, ...]
     measures: tuple[Measured, ...]
     contact: Contact | None
     paths: tuple[Path, ...]
@@ -296,7 +296,7 @@ def _cards(design: Design, drawer: Drawer) -> tuple[CardUse, ...]:
         found.append(
             CardUse(
                 path=f"stages.{k}.{field}",
-                title=f"{stage.title}, {field.replace('_', ' ')}",
+                title=part_title(stage, field),
                 card=card.id if card else "",
                 card_title=card.title if card else "",
                 role=stage.role,

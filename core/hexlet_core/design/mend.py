@@ -59,6 +59,8 @@ def _trials(design: Design, drawer: Drawer) -> Iterator[tuple[str, tuple[Change,
 def mend(design: Design, drawer: Drawer, verdict: str) -> Mend | None:
     """The first change that makes a verdict pass and lets no other one fail; None where nothing was found."""
     before = {v.id: v.standing for v in verdicts_of(design, drawer)}
+    if before.get(verdict) not in ("fails", "tight"):
+        return None
     broken = {i for i, s in before.items() if s == "fails"}
     for text, changes in _trials(design, drawer):
         try:

@@ -137,10 +137,10 @@ def read_rows(text: str, name: str, drawer: Drawer) -> tuple[Row, ...]:
         header = [h.strip() for h in reader.fieldnames or []]
         if "title" not in header or "kind" not in header:
             raise DocumentError(Problem(name, "The first row must name the columns; “title” and “kind” are needed.", got=sample[:60]))
-        found = []
-        for k, row in enumerate(reader, 2):
+        read = []
+        for k, cells in enumerate(reader, 2):
             flat = {
-                str(f).strip(): (v or "").strip().removeprefix("'") for f, v in row.items() if f is not None and not isinstance(v, list)
+                str(f).strip(): (v or "").strip().removeprefix("'") for f, v in cells.items() if f is not None and not isinstance(v, list)
             }
             if any(flat.values()):
                 read.append(_read(k, _nested(flat), flat.get("stock", "0"), drawer))

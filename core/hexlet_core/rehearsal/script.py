@@ -71,7 +71,7 @@ def presets(design: Design, drawer: Drawer | None = None) -> tuple[Script, ...]:
     word, n = design.supply.word, unit
     if design.supply.ac:
         return (
-            Script(title=f"{noun} on, {typical:g} V AC at {design.supply.frequency:g} Hz", stop=0.4, events=(begin, SetPin(at=0.22, level=on), SetPin(at=0.34, level=off))),
+            Script(title=f"{noun} on, {typical:g} V AC at {design.supply.frequency:g} Hz", stop=0.4, events=(begin, SetPin(at=0.14, level=on), SetPin(at=0.32, level=off))),
             Script(title="Just plugged in, signal on", stop=0.4, events=(SetPin(at=0.0, level=on),)),
         )  # fmt: skip
     pulse = (begin, SetPin(at=10 * n, level=on), SetPin(at=92 * n, level=off))

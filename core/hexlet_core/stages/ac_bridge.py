@@ -302,7 +302,7 @@ class AcBridge(Drive):
 
     def watches(self, view: View) -> tuple[Watch, ...]:
         return (
-            Watch(id="drain", title="Across the MOSFET", unit="V", signal="drain", place=3),
+            Watch(id="drain", title=f"Across {view.refs['switch']}", unit="V", signal="drain", place=3),
             Watch(id="gate_supply", title="Gate's supply", unit="V", signal="gate_supply", place=5),
             Watch(id="gate", title="Gate", unit="V", signal="gate", place=5, shown=False),
         )  # fmt: skip
@@ -348,7 +348,7 @@ class AcBridge(Drive):
         pen.wire(d["k"], r["a"], part=refs["feed"])
         pen.wire(r["b"], (x, top), part=refs["feed"])
         pen.wire((x, top), u["c"], part=refs["opto"])
-        c_x, z_x, p_x, m_x, s_x, b_x = x + 4.0, x + 8.5, x + 12.0, x + 17.0, x + 21.6, x + 26.5
+        c_x, z_x, p_x, m_x, s_x, b_x = x + 4.0, x + 9.2, x + 14.0, x + 18.6, x + 23.0, x + 28.0
         pen.wire((x, top), (c_x, top), (z_x, top), part=refs["hold"])
         c = pen.place(
             refs["hold"], "electrolytic", c_x, 17.0, label=refs["hold"], value=show_part(self._hold(view).value), path=view.path("hold")

@@ -20,7 +20,7 @@ USE_WORDS: dict[Use, str] = {"resistive": "a heater", "motor": "a motor", "lamp"
 WALL_AC, WALL_DC = 30.0, 60.0  # above these nothing is built here: ratings only [V rms, V]
 
 
-class Rung(Document):
+class Allowed(Document):
     """What a contact is allowed for one type of load [A]."""
 
     use: Use
@@ -34,7 +34,7 @@ class Contact(Document):
     """The contact ladder: what is allowed for each type, and what this load takes. Volts [V], currents [A]."""
 
     title: str
-    rungs: tuple[Rung, ...]
+    rungs: tuple[Allowed, ...]
     use: Use
     runs: float
     starts: float
@@ -47,7 +47,7 @@ class Contact(Document):
 def ladder(title: str, ratings: Mapping[Use, ContactRating], use: Use, runs: float, starts: float, volts: float, ac: bool) -> Contact:
     """The contact's ratings beside one use of it."""
     names: dict[Use, str] = {"resistive": "Heater", "motor": "Motor", "lamp": "Lamp", "signal": "Signal"}
-    rungs = tuple(Rung(use=u, title=names[u], least=r.least, run=r.run, make=r.make) for u, r in ratings.items())
+    rungs = tuple(Allowed(use=u, title=names[u], least=r.least, run=r.run, make=r.make) for u, r in ratings.items())
     mine = ratings.get(use)
     rated = 0.0 if mine is None else (mine.volts_ac or mine.volts) if ac else mine.volts
     says = (

@@ -178,9 +178,9 @@ class ContactSignal(Stage):
             yield Capacitor(name=view.refs["store"], a=out, b="0", capacitance=self.c_filter)
 
     def draw(self, pen: Pen, view: View) -> None:
-        s, x, y = view.refs["contact"], 3.0, SIGNAL_Y
+        s, x, y = view.refs["contact"], max(pen.x, pen.rail_x) + 3.0, SIGNAL_Y
         if not self.pulled:
-            at = pen.place(s, "button_co", x, y, side="above", label=s, value=self.noun)
+            at = pen.place(s, "button_co", x + 1.0, y, side="above", label=s, value=self.noun)
             pen.wire(at["no"], (at["no"][0], 0.0), part=s)
             pen.wire(at["nc"], (at["nc"][0], HEIGHT), part=s)
             node = at["com"]

@@ -26,7 +26,7 @@ class GivenSignal(Stage):
     noun: ClassVar[str] = "signal"
 
     def draw(self, pen: Pen, view: View) -> None:
-        at = pen.place(view.refs["pin"], "pin", 1.0, SIGNAL_Y, label=self.noun)
+        at = pen.place(view.refs["pin"], "pin", pen.x + 1.0, SIGNAL_Y, label=self.noun)
         pen.output, pen.x = at["out"], at["out"][0]
 
     def probes(self, view: View) -> tuple[Probe, ...]:
@@ -153,7 +153,7 @@ class SensorModule(GivenSignal):
     def draw(self, pen: Pen, view: View) -> None:
         super().draw(pen, view)
         if self.form == "open collector":
-            ref, x = view.refs["pull"], pen.output[0] + 1.5
+            ref, x = view.refs["pull"], max(pen.output[0], pen.rail_x) + 1.5
             r = pen.place(ref, "resistor", x, 7.0, label=ref, value=show_part(self.r_pull), path=view.path("r_pull"))
             pen.wire((x, 0.0), r["a"], part=ref)
             pen.wire(r["b"], (x, SIGNAL_Y), pen.output, part=ref)

@@ -176,11 +176,13 @@ class HighSide(Drive):
             )  # fmt: skip
             top = t["c" if bipolar else "d"]
             ref = view.refs["series"]
-            r = pen.place(ref, "resistor", top[0], top[1] - 3.0, label=ref, value=show_part(self.r_drive), path=view.path("r_drive"))
+            r = pen.place(
+                ref, "resistor", top[0], top[1] - 3.0, label=ref, value=show_part(self.r_drive), path=view.path("r_drive"), side="left"
+            )
             assert r["b"] == top
             begin = r["a"]
         pull = ("pull", self.r_pull, "r_pull") if self.r_pull is not None else None
-        pen.tag(control, "V", begin[0] + 3.2, CONTROL_Y + 2.6)
+        pen.tag(control, "V", begin[0] + 3.6, CONTROL_Y + 3.0)
         draw_high_side(pen, view, symbol, legs, begin, pull)
 
 

@@ -83,7 +83,7 @@ class LogicPin(Stage):
         yield Pin(name=view.refs["pin"], out=view.nodes["out"], ref=view.ground, steps=pin_steps(self.offer(view), schedule, corner.signal))
 
     def draw(self, pen: Pen, view: View) -> None:
-        at = pen.place(view.refs["pin"], "pin", 1.0, SIGNAL_Y, label=f"{show(self.level, 'V')} pin")
+        at = pen.place(view.refs["pin"], "pin", pen.x + 1.0, SIGNAL_Y, label=f"{show(self.level, 'V')} pin")
         pen.output, pen.x = at["out"], at["out"][0]
 
     def probes(self, view: View) -> tuple[Probe, ...]:

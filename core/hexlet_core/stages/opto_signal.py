@@ -110,7 +110,7 @@ class OptoSignal(Stage):
         yield Resistor(name=view.refs["pull"], a=out, b="0", resistance=self.r_pull * tol, tolerance=view.tolerance)
 
     def draw(self, pen: Pen, view: View) -> None:
-        at = pen.place(view.refs["pin"], "pin", 1.0, SIGNAL_Y, label=f"{show(self.level, 'V')} pin")
+        at = pen.place(view.refs["pin"], "pin", pen.x + 1.0, SIGNAL_Y, label=f"{show(self.level, 'V')} pin")
         pen.output = at["out"]
         far = draw_series(pen, view, "led", self.r_led, "r_led")
         u, r = view.refs["opto"], view.refs["pull"]

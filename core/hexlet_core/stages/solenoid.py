@@ -17,6 +17,7 @@ from .two_wire import TwoWire
 from .wording import Say, Sentence, Word
 
 COLD = 0.0  # the coldest coil considered [°C]
+OVER = 1.44  # times its rated heat that a winding stands: a fifth more volts, assumed
 
 
 class SolenoidLoad(TwoWire):
@@ -81,9 +82,9 @@ class SolenoidLoad(TwoWire):
                 remedy=Remedy(text="Take one for a lower voltage, a switch with less drop, or thicker leads."),
             ),
             judge(
-                "coil_heat", "load", f"{self.name}'s heat on a full {view.supply_name}", nominal=watts, worst=watts, limit=most * 1.2, unit="W", sense="at most", corner="supply high",
-                sentence=f"{show(watts, 'W')} on average, stands {show(most * 1.2, 'W')}.",
-                working=Working(formula="P = V_{high}^2 / R · duty", substituted=f"= {view.high:.3g}² / {show(self.resistance, 'Ω')} · {self.duty:g} = {show(watts, 'W')}", reason="A winding marked for short duty burns when it stays on; a fifth over its rating is assumed to be safe."),
+                "coil_heat", "load", f"{self.name}'s heat on a full {view.supply_name}", nominal=watts, worst=watts, limit=OVER * most, unit="W", sense="at most", corner="supply high",
+                sentence=f"{show(watts, 'W')} on average, stands {show(OVER * most, 'W')}.",
+                working=Working(formula="P = V_{high}^2 / R · duty", substituted=f"= {view.high:.3g}² / {show(self.resistance, 'Ω')} · {self.duty:g} = {show(watts, 'W')}", reason="A winding marked for short duty burns when it stays on; a fifth more than its rated volts is assumed to be safe."),
                 remedy=Remedy(text="Keep it on for less of the time, or take one for continuous duty."),
             ),
         )  # fmt: skip

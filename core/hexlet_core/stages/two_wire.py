@@ -38,7 +38,7 @@ class TwoWire(Stage):
         name, value, field = self.shown()
         x, ref = pen.x + 2.0, view.refs["load"]
         pen.hang(ref, self.symbol, x, view.side, label=name, value=value, path=view.path(field))
-        pen.x = x + 6.0
+        pen.x = x + 2.6 + max(3.4, 0.82 * max(len(name), len(value)))
 
     def parts(self, view: View) -> tuple[Part, ...]:
         name, value, field = self.shown()

@@ -2338,6 +2338,25 @@ export interface components {
             changes: components["schemas"]["ChangeIn"][];
         };
         /**
+         * Allowed
+         * @description What a contact is allowed for one type of load [A].
+         */
+        Allowed: {
+            /**
+             * Use
+             * @enum {string}
+             */
+            use: "resistive" | "motor" | "lamp" | "signal";
+            /** Title */
+            title: string;
+            /** Least */
+            least: number;
+            /** Run */
+            run: number;
+            /** Make */
+            make: number;
+        };
+        /**
          * Answer
          * @description Everything that depends on a document's values.
          */
@@ -2448,7 +2467,7 @@ export interface components {
             /** Title */
             title: string;
             /** Rungs */
-            rungs: components["schemas"]["Rung"][];
+            rungs: components["schemas"]["Allowed"][];
             /**
              * Use
              * @enum {string}
@@ -2541,7 +2560,7 @@ export interface components {
             /** Guards */
             guards: components["schemas"]["Choice"][];
             /** Refused */
-            refused: components["schemas"]["Refusal"][];
+            refused: components["schemas"]["NotBuilt"][];
             /** Measures */
             measures: components["schemas"]["Measured"][];
             contact: components["schemas"]["Contact"] | null;
@@ -2759,6 +2778,18 @@ export interface components {
             measured: boolean;
             /** Rated */
             rated: string;
+        };
+        /**
+         * NotBuilt
+         * @description A way that is not built here, why, and what to take instead.
+         */
+        NotBuilt: {
+            /** Title */
+            title: string;
+            /** Why */
+            why: string;
+            /** Instead */
+            instead: string;
         };
         /**
          * Offer
@@ -3005,19 +3036,6 @@ export interface components {
             changes: components["schemas"]["Change"][];
             /** Stock */
             stock?: number | null;
-        };
-        /**
-         * Rung
-         * @description One reading of the ladder with what was read.
-         */
-        Rung: {
-            expected: components["schemas"]["Expected"];
-            taken: components["schemas"]["Taken"] | null;
-            judged: components["schemas"]["Judged"] | null;
-            /** Text */
-            text: string;
-            /** Place */
-            place: number | null;
         };
         /**
          * School
@@ -3735,6 +3753,19 @@ export interface components {
             next_do: string;
         };
         /**
+         * Rung
+         * @description One reading of the ladder with what was read.
+         */
+        Rung: {
+            expected: components["schemas"]["Expected"];
+            taken: components["schemas"]["Taken"] | null;
+            judged: components["schemas"]["Judged"] | null;
+            /** Text */
+            text: string;
+            /** Place */
+            place: number | null;
+        };
+        /**
          * Taken
          * @description A reading as it was taken; `at` is its time, ISO 8601.
          */
@@ -3805,6 +3836,10 @@ export interface components {
         DrawerOut: {
             /** Cards */
             cards: components["schemas"]["StockRow"][];
+            /** Glyphs */
+            glyphs: {
+                [key: string]: components["schemas"]["Shape"][];
+            };
             /** Undo */
             undo: string;
         };

@@ -27,14 +27,16 @@ export function Schematic({ drawing, lit, values, closed, us, picked, onPick }: 
     if (box.current) watch.observe(box.current);
     return () => watch.disconnect();
   }, []);
-  const k = Math.max(8, Math.min(size[0] / (drawing.width + 2.6), size[1] / (drawing.height + 4.6), 16));
-  const [ox, oy] = [(size[0] - drawing.width * k) / 2, (size[1] - drawing.height * k) / 2 + 4];
+  const k = Math.max(9, Math.min(size[0] / (drawing.width + 2.6), size[1] / (drawing.height + 4.6), 16));
+  // A drawing wider than its pane at the least scale is scrolled, never shrunk.
+  const width = Math.max(size[0], (drawing.width + 4) * k);
+  const [ox, oy] = [(width - drawing.width * k) / 2, (size[1] - drawing.height * k) / 2 + 4];
   const X = (x: number) => ox + x * k;
   const Y = (y: number) => oy + y * k;
   const isLit = (part: string | null | undefined) => !!part && lit.has(part);
   return (
-    <div className="schematic" ref={box}>
-      <svg width={size[0]} height={size[1]} role="group" aria-label="Schematic" aria-describedby={id}>
+    <div className="schematic" ref={box} tabIndex={width > size[0] ? 0 : undefined}>
+      <svg width={width} height={size[1]} role="group" aria-label="Schematic" aria-describedby={id}>
         <desc id={id}>Parts are drawn in copper while they conduct at the cursor’s moment.</desc>
         {drawing.wires.filter((w) => w.load && isLit(w.part)).map((w, n) => (
           <polyline key={n} points={w.points.map(([x, y]) => `${X(x)},${Y(y)}`).join(" ")} fill="none" stroke="var(--halo)" strokeWidth={11} strokeLinecap="round" strokeLinejoin="round" />
@@ -54,7 +56,7 @@ export function Schematic({ drawing, lit, values, closed, us, picked, onPick }: 
           const stroke = on ? "var(--copper)" : "var(--ink)";
           const [dx, dy, anchor] = SIDE[s.side];
           const inBox = s.symbol === "coil";
-          const wide = /motor|lamp|heater/.test(s.symbol) ? 0.9 : 0;
+          const wide = /motor|lamp|heater|module|solenoid|board/.test(s.symbol) ? 0.9 : /optocoupler|bridge/.test(s.symbol) ? 3 : 0;
           const out = s.side === "left" ? -wide : s.side === "right" ? wide : 0;
           const texts = [s.label, inBox ? "" : s.value].filter(Boolean);
           const rail = s.symbol === "rail" || s.symbol === "ground";
@@ -76,7 +78,7 @@ export function Schematic({ drawing, lit, values, closed, us, picked, onPick }: 
                 <text className="part-label" x={X(s.x)} y={Y(s.y) + (s.symbol === "rail" ? -8 : 18)}>{s.label}</text>
               ) : (
                 texts.map((t, m) => (
-                  <text key={m} className={m === texts.length - 1 && s.value && !inBox ? "part-value" : "part-label"} x={X(s.x + dx + out + (inBox ? 2.9 : s.symbol === "n_mosfet" || s.symbol === "npn" ? 1.4 : 0))}
+                  <text key={m} className={m === texts.length - 1 && s.value && !inBox ? "part-value" : "part-label"} x={X(s.x + dx + out + (inBox ? 2.9 : /mosfet|npn|pnp/.test(s.symbol) ? 1.4 : 0))}
                     y={Y(s.y + dy + (inBox ? 1.2 : 0)) + m * 16 + (texts.length === 1 && !inBox ? 9 : 0)} textAnchor={inBox ? "start" : anchor}>{t}</text>
                 ))
               )}
@@ -96,7 +98,7 @@ export function Schematic({ drawing, lit, values, closed, us, picked, onPick }: 
           const w = text.length * 7.9 + 24;
           const filled = t.unit === "A";
           return (
-            <g key={t.lane} transform={`translate(${Math.min(X(t.x), size[0] - w / 2 - 2)} ${Y(t.y)})`} aria-hidden>
+            <g key={t.lane} transform={`translate(${Math.min(X(t.x), width - w / 2 - 2)} ${Y(t.y)})`} aria-hidden>
               <path d={hexTag(w)} fill={filled ? "var(--copper-fill)" : "var(--sheet)"} stroke={filled ? "none" : "var(--ink2)"} />
               <text className="tag" y={4.5} textAnchor="middle" fill={filled ? "var(--on-copper)" : "var(--ink)"}>{text}</text>
             </g>

@@ -1,8 +1,11 @@
-// Guard: the freewheel schools as points on the trade between release time and peak voltage.
+// Guard: what is fitted and what could be; the freewheel schools as points on the trade between release time and peak voltage.
 import { scaleLinear } from "d3-scale";
+import { useState } from "react";
+import { Link } from "react-router";
 import type { S } from "../../api/client";
 import { Glyph } from "../../drawing/Badge";
 import { show } from "../../drawing/format";
+import { Gauge } from "../../drawing/Gauge";
 import { SchematicPane } from "../workspace/SchematicPane";
 import type { FacetProps } from "../workspace/types";
 import { useWorkspace } from "../workspace/useDesign";
@@ -27,7 +30,7 @@ function TradePlane({ trade, onPick }: { trade: S["Trade"]; onPick: (p: S["Freew
       <rect x={L} y={8} width={W - 6 - L} height={H - B - 8} fill="url(#hatch-t)" />
       <rect x={L} y={y(trade.peak_limit)} width={x(trade.release_limit) - L} height={y(0) - y(trade.peak_limit)} fill="var(--wash-teal)" />
       <path d={`M${L} ${y(trade.peak_limit)}H${x(trade.release_limit)}V${y(0)}`} fill="none" stroke="var(--ink)" strokeWidth={2.6} />
-      <polyline points={points.map((p) => `${x(p.release)},${y(p.peak)}`).join(" ")} fill="none" stroke="var(--ink3)" strokeWidth={1.4} />
+      <polyline points={points.filter((p) => p.school !== "rc").map((p) => `${x(p.release)},${y(p.peak)}`).join(" ")} fill="none" stroke="var(--ink3)" strokeWidth={1.4} />
       {x.ticks(6).map((t) => <text key={t} className="ruler" x={x(t)} y={H - 8} textAnchor="middle">{Number((t * 1e3).toPrecision(4))}</text>)}
       {y.ticks(4).map((t) => <text key={t} className="ruler" x={L - 6} y={y(t) + 4} textAnchor="end">{t}</text>)}
       <text className="ruler" x={W - 6} y={H + 8} textAnchor="end">lets go after, ms</text>
@@ -48,46 +51,87 @@ function TradePlane({ trade, onPick }: { trade: S["Trade"]; onPick: (p: S["Freew
   );
 }
 
+function GuardList({ open, onOpen }: { open: string; onOpen: (kind: string) => void }) {
+  const { answer } = useWorkspace();
+  const { guards } = answer.evaluation;
+  const row = (g: S["Choice"]) => (
+    <li key={g.kind}>
+      <button aria-pressed={open === g.kind} onClick={() => onOpen(g.kind)}>
+        <Glyph standing={g.standing ?? "unknown"} /><span><b>{g.title}</b><small>{g.in_use ? g.summary : "nothing fitted"}</small></span>
+      </button>
+    </li>
+  );
+  return (
+    <ul className="guards" aria-label="Guards" tabIndex={0}>
+      {guards.filter((g) => g.in_use).map(row)}
+      <li className="legend">To add</li>
+      {guards.filter((g) => !g.in_use).map(row)}
+    </ul>
+  );
+}
+
+/** One guard: what it is for, how it stands, and fitting it or taking it out. */
+function OneGuard({ guard }: { guard: S["Choice"] }) {
+  const { answer, commit, opened } = useWorkspace();
+  const place = (opened.document.stages as { kind?: string }[]).findIndex((s) => s.kind === guard.kind);
+  const card = answer.evaluation.cards.filter((c) => c.path.startsWith(`stages.${place}.`));
+  const verdicts = answer.evaluation.verdicts.filter((v) => v.facet === "guard");
+  return (
+    <section className="trade-box" aria-label={guard.title}>
+      <h3>{guard.title} <small>{guard.in_use ? "fitted" : "not fitted"}</small></h3>
+      <p>{guard.purpose}</p>
+      <p><b>Fit it when</b> {guard.choose.charAt(0).toLowerCase() + guard.choose.slice(1)} <b>Leave it when</b> {guard.avoid.charAt(0).toLowerCase() + guard.avoid.slice(1)}</p>
+      <div className="actions">
+        <button className={guard.in_use ? "secondary" : "primary"} onClick={() => void commit(guard.changes as { path: string; value: unknown }[], guard.in_use ? `${guard.title} taken out` : `${guard.title} added`)}>{guard.in_use ? "Take it out" : `Add it`}</button>
+        {card.map((c) => <Link key={c.path} className="link" to={`/design/${opened.id}/drive?part=${c.path}`}>{c.card_title}: what else would do</Link>)}
+      </div>
+      {guard.in_use && (
+        <ul className="contact">
+          {verdicts.map((v) => <li key={v.id}><Glyph standing={v.standing} size={18} /><span><b>{v.title}</b><small>{v.sentence}</small></span><Gauge used={v.used} worst={v.used_worst} standing={v.standing} /></li>)}
+        </ul>
+      )}
+    </section>
+  );
+}
+
 export function Guard(props: FacetProps) {
   const { answer, commit, settled, tryOut, trying } = useWorkspace();
-  const trade = answer.evaluation.trade;
-  const mine = answer.evaluation.verdicts.filter((v) => v.facet === "guard" || ["unplugged", "boot", "plug_in"].includes(v.id));
-  if (!trade) {
-    return (
-      <div className="two">
-        <section className="empty"><h3>Nothing to catch</h3><p>This load stores no energy worth speaking of: when the switch opens, the current just stops. A freewheel part is not needed. Long leads and motors are another matter.</p></section>
-        <SchematicPane {...props} />
-      </div>
-    );
-  }
+  const { trade, guards } = answer.evaluation;
+  const [picked, setPicked] = useState<string | null>(null);
+  const open = guards.find((g) => g.kind === picked) ?? guards.find((g) => g.kind === "freewheel" && g.in_use) ?? guards.find((g) => g.in_use) ?? guards[0]!;
   const used = settled.evaluation.trade?.points.find((p) => p.in_use);
-  const tried = trying ? trade.points.find((p) => p.in_use) : undefined;
+  const tried = trying ? trade?.points.find((p) => p.in_use) : undefined;
   return (
     <div className="guard">
-      <ul className="guards" aria-label="Guards" tabIndex={0}>
-        {mine.map((v) => <li key={v.id}><Glyph standing={v.standing} /><span><b>{v.title}</b><small>{v.sentence}</small></span></li>)}
-        <li className="later">Fuse, reverse battery, snubbers and soft start are not in this version.</li>
-      </ul>
-      <section className="trade-box">
-        <h3>Release against peak <small>full battery, worst parts</small></h3>
-        <TradePlane trade={trade} onPick={(p) => (p.school === used?.school ? tryOut(null) : tryOut(p.changes as { path: string; value: unknown }[]))} />
-        <p className="shift">
-          {tried && used ? (
-            <>Lets go in <b className="value">{show(used.release, "s", 2)} → {show(tried.release, "s", 2)}</b>, peak <b className="value">{show(used.peak, "V", 2)} → {show(tried.peak, "V", 2)}</b></>
-          ) : (
-            <>In use: <b>{used?.title}</b>. Pick a point to see what it would do.</>
-          )}
-        </p>
-        <div className="actions">
-          {tried && (
-            <>
-              <button className="primary" onClick={() => void commit(tried.changes as { path: string; value: unknown }[], `${tried.title} fitted`)}>Use {tried.title.toLowerCase()}</button>
-              <button className="secondary" onClick={() => tryOut(null)}>Keep {used?.title.toLowerCase()}</button>
-              <span>In drawer: <b className="value">{tried.school === "none" ? "–" : tried.stock}</b></span>
-            </>
-          )}
-        </div>
-      </section>
+      <GuardList open={open.kind} onOpen={setPicked} />
+      {open.kind === "freewheel" && open.in_use && trade ? (
+        <section className="trade-box">
+          <h3>Release against peak <small>full battery, worst parts</small></h3>
+          <TradePlane trade={trade} onPick={(p) => (p.school === used?.school ? tryOut(null) : tryOut(p.changes as { path: string; value: unknown }[]))} />
+          <p className="shift">
+            {tried && used ? (
+              <>Lets go in <b className="value">{show(used.release, "s", 2)} → {show(tried.release, "s", 2)}</b>, peak <b className="value">{show(used.peak, "V", 2)} → {show(tried.peak, "V", 2)}</b></>
+            ) : (
+              <>In use: <b>{used?.title}</b>. Pick a point to see what it would do.</>
+            )}
+          </p>
+          <div className="actions">
+            {tried ? (
+              <>
+                <button className="primary" onClick={() => void commit(tried.changes as { path: string; value: unknown }[], `${tried.title} fitted`)}>Use {tried.title.toLowerCase()}</button>
+                <button className="secondary" onClick={() => tryOut(null)}>Keep {used?.title.toLowerCase()}</button>
+                <span>In drawer: <b className="value">{tried.school === "none" ? "–" : tried.stock}</b></span>
+              </>
+            ) : (
+              <button className="link" onClick={() => void commit(open.changes as { path: string; value: unknown }[], `${open.title} taken out`)}>Take the stage out</button>
+            )}
+          </div>
+        </section>
+      ) : open.kind === "freewheel" && open.in_use && !trade && !answer.evaluation.verdicts.some((v) => v.id.startsWith("freewheel")) ? (
+        <section className="empty"><h3>Nothing to catch</h3><p>This load stores no energy worth speaking of: when the switch opens, the current just stops. A freewheel part is not needed. Long leads and motors are another matter.</p></section>
+      ) : (
+        <OneGuard guard={open} />
+      )}
       <SchematicPane {...props} />
     </div>
   );

@@ -1,70 +1,98 @@
-// Load: what is switched, how to measure it, and its contact against what that runs.
-import { Glyph } from "../../drawing/Badge";
-import { Gauge } from "../../drawing/Gauge";
+// Load: what is switched, how to measure it, what its contact may carry, and what the supply really does.
+import { useState } from "react";
+import type { Problem, S } from "../../api/client";
+import { ContactLadder } from "../../drawing/ContactLadder";
 import { Pictogram } from "../../drawing/Pictogram";
+import { SupplyRange } from "../../drawing/SupplyRange";
+import { EntryProblem } from "../workspace/Entry";
 import { SchematicPane } from "../workspace/SchematicPane";
 import type { FacetProps } from "../workspace/types";
+import { useDraft } from "../workspace/useDraft";
 import { useWorkspace } from "../workspace/useDesign";
+import { Wall } from "./Wall";
 
-function CoilPins() {
+const MODES: Record<string, string> = { ohms: "Ω", volts: "V", amps: "A", diode: "▷|" };
+
+/** One measurement: where the two leads go, in which mode, what the reading means; a reading is kept beside the rated value. */
+function Measuring({ measured }: { measured: S["Measured"] }) {
+  const { opened, commit } = useWorkspace();
+  const { measure } = measured;
+  const path = measure.path?.startsWith("stages.") ? measure.path : null;
+  const [text, setText] = useDraft(`measured:${opened.id}:${path ?? measure.title}`);
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const origins = opened.document.origins ?? {}, rated = opened.document.rated ?? {};
+  const typable = path !== null && !/\.(card|name)$/.test(path);
+  const without = <T,>(all: Record<string, T>) => Object.fromEntries(Object.entries(all).filter(([p]) => p !== path));
+  const now = (): unknown => path!.split(".").reduce<unknown>((at, step) => (at as Record<string, unknown>)[step], opened.document);
+  const keep = async (value: unknown) => {
+    const kept = path! in rated ? rated : { ...rated, [path!]: now() };
+    const problems = await commit([{ path: path!, value }, { path: "origins", value: { ...origins, [path!]: "measured" } }, { path: "rated", value: kept }], `${measure.title} measured`);
+    setProblem(problems?.[0] ?? null);
+    if (!problems) setText(null);
+  };
+  const tick = async (on: boolean) => {
+    if (on) return keep(now());
+    const back = path! in rated && rated[path!] !== now() ? [{ path: path!, value: rated[path!] }] : [];
+    await commit([...back, { path: "origins", value: without(origins) }, { path: "rated", value: without(rated) }], `${measure.title} not measured`);
+  };
   return (
-    <svg className="coil-pins" viewBox="0 0 300 150" role="img" aria-label="Meter leads on the two coil pins, nothing else connected">
-      <rect x={24} y={22} width={146} height={112} rx={4} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={2} />
-      <rect x={34} y={58} width={20} height={40} fill="var(--wash-copper)" stroke="var(--copper)" strokeWidth={2} />
-      <path d="M44 58V42M44 98v16" stroke="var(--copper)" strokeWidth={2} />
-      <path d="M44 42V12H190M44 114v26H190" stroke="var(--ink)" strokeWidth={1.6} fill="none" />
-      <path d="M54 78H86" stroke="var(--ink3)" strokeDasharray="4 4" />
-      {[[44, 42], [44, 114]].map(([x, y]) => <path key={y} d={`M${x! - 6} ${y}l3 -5h6l3 5l-3 5h-6z`} fill="var(--copper)" />)}
-      <path d="M92 78h14l34 -26M146 50h8M146 106h8" stroke="var(--ink2)" strokeWidth={1.6} fill="none" />
-      <text x={86} y={98}>COM</text><text x={140} y={72}>NC</text><text x={140} y={98}>NO</text>
-      <path d="M190 12l7 -10h74l7 10l-7 10h-74z" fill="var(--sheet)" stroke="var(--ink)" /><text x={234} y={16.5} textAnchor="middle" className="strong">red on 1</text>
-      <path d="M190 140l7 -10h84l7 10l-7 10h-84z" fill="var(--ink)" /><text x={239} y={144.5} textAnchor="middle" className="strong" style={{ fill: "var(--paper)" }}>black on 2</text>
-    </svg>
+    <li className="measuring">
+      <svg className="leads-picture" viewBox="0 0 300 52" role="img" aria-label={`Red on ${measure.red}, black on ${measure.black}, meter on ${measure.mode}`}>
+        <path d="M26 4h28l13 22l-13 22h-28l-13 -22z" fill="var(--sheet)" stroke="var(--ink)" strokeWidth={2} /><text x={40} y={32} textAnchor="middle" className="strong">{MODES[measure.mode]}</text>
+        <path d="M60 14H82M60 38H82" stroke="var(--ink)" strokeWidth={1.6} />
+        <path d="M82 14l6 -9h206v18h-206z" fill="var(--sheet)" stroke="var(--ink)" /><path d="M82 38l6 -9h206v18h-206z" fill="var(--ink)" />
+        <text x={96} y={18.5}>red: {measure.red}</text><text x={96} y={42.5} style={{ fill: "var(--paper)" }}>black: {measure.black}</text>
+      </svg>
+      <p><b>{measure.title}.</b> {measure.means}</p>
+      {typable && (
+        <div className="measured-row">
+          <b className="value">{measured.value}</b>
+          {measured.measured && measured.rated && measured.rated !== measured.value && <small>measured; rated <span className="value">{measured.rated}</span></small>}
+          <span className="typed"><input aria-label={`${measure.title}: what the meter shows`} placeholder="meter shows" value={text ?? ""} onChange={(e) => { setText(e.target.value); setProblem(null); }} onKeyDown={(e) => e.key === "Enter" && text && void keep(text)} /></span>
+          <label className="tick"><input type="checkbox" checked={measured.measured} onChange={(e) => void tick(e.target.checked)} /> I measured it</label>
+        </div>
+      )}
+      {problem && <EntryProblem problem={problem} kept={measured.value} onUse={(t) => void keep(t)} />}
+    </li>
   );
 }
 
 export function Load(props: FacetProps) {
-  const { answer, opened, commit } = useWorkspace();
-  const { loads, verdicts } = answer.evaluation;
-  const contact = verdicts.filter((v) => v.id.startsWith("contact_"));
-  const load = opened.document.stages.findIndex((s) => loads.some((l) => l.kind === s.kind));
-  const measurable = "resistance" in (opened.document.stages[load] ?? {});
-  const path = `stages.${load}.resistance`;
-  const measured = (opened.document.origins ?? {})[path] === "measured";
-  const coil = opened.document.stages[load]?.kind === "relay_coil";
+  const { answer, commit } = useWorkspace();
+  const { loads, measures, contact, paths, supply, wall } = answer.evaluation;
+  const mine = measures.filter((m) => m.role === "load");
+  const battery = supply.battery ? "battery" : "supply";
   return (
     <div className="load">
       <ul className="kinds" aria-label="Kinds of load">
         <li className="legend"><span className="thin" /> volts in <span className="thick" /> amps it takes</li>
         {loads.map((l) => (
           <li key={l.kind}>
-            <button aria-pressed={l.in_use} onClick={() => !l.in_use && void commit(l.changes as { path: string; value: unknown }[], `${l.title} chosen`)}>
-              <Pictogram name={l.kind} /><span><b>{l.title}</b><small>{l.purpose}</small></span>
+            <button aria-pressed={l.in_use} title={l.purpose} onClick={() => !l.in_use && void commit(l.changes as { path: string; value: unknown }[], `${l.title} chosen`)}>
+              <Pictogram name={l.kind} /><span><b>{l.title}</b></span>
             </button>
           </li>
         ))}
-        <li className="later">Modules, solenoids and AC loads are not in this version.</li>
       </ul>
-      <section className="measure">
-        <h3>Measure the {coil ? "coil" : measurable ? "resistance" : "load"} <small>{coil ? "relay out, power off" : "power off, one lead free"}</small></h3>
-        {coil && <CoilPins />}
-        <p>{coil ? <><b>The coil is the pair that reads 20 Ω to 1k.</b> OL or 0: those are contact pins. Take the leads’ own resistance off.</> : measurable ? <>Ohms across its two leads. Take the leads’ own resistance off.</> : <>Break one lead, meter on amps in the gap, power on: read it once it has settled. Ohms tell little here: what it takes cold or at rest is not what it takes at work.</>}</p>
-        {measurable && <label className="tick"><input type="checkbox" checked={measured} onChange={(e) => {
-          const others = Object.entries(opened.document.origins ?? {}).filter(([p]) => p !== path);
-          const origins = Object.fromEntries(e.target.checked ? [...others, [path, "measured"]] : others);
-          void commit([{ path: "origins", value: origins }], e.target.checked ? "Load measured" : "Load not measured");
-        }} /> I measured it</label>}
-        {contact.length > 0 && (
-          <>
-            <h3>The contact <small>rating against use</small></h3>
-            <ul className="contact">
-              {contact.map((v) => <li key={v.id}><Glyph standing={v.standing} size={18} /><span><b>{v.title}</b><small>{v.sentence}</small></span><Gauge used={v.used} worst={v.used_worst} standing={v.standing} /></li>)}
-            </ul>
-            <p><b>COM</b> is the moving contact; it touches <b>NC</b> at rest and <b>NO</b> when the coil pulls. On NO, a dead pin stops the load.</p>
-          </>
-        )}
-      </section>
-      <SchematicPane {...props} />
+      <div className="load-middle">
+        <section className="measure">
+          <h3>Measure it <small>before anything is built</small></h3>
+          <ul>{mine.map((m) => <Measuring key={m.measure.title} measured={m} />)}</ul>
+        </section>
+        {contact ? (
+          <section className="measure">
+            <h3>The contact <small>rated at {contact.rated_volts} V {contact.ac ? "AC" : "DC"}</small></h3>
+            <ContactLadder contact={contact} />
+            <p><b>{contact.title}: {contact.says}</b> On NO, a dead signal stops the load; NC keeps it running.</p>
+            {paths.length > 0 && <table className="parts"><thead><tr><th>Pole</th><th>Relaxed</th><th>Energised</th></tr></thead><tbody>{paths.map((p) => <tr key={p.pole}><td>{p.pole}</td><td className="value">{p.relaxed}</td><td className="value">{p.energised}</td></tr>)}</tbody></table>}
+          </section>
+        ) : wall ? <Wall wall={wall} /> : <SchematicPane {...props} />}
+        <section className="measure wide">
+          <h3>What the {battery} really does <small>against what the load needs</small></h3>
+          <SupplyRange range={supply} />
+        </section>
+        {contact && wall && <div className="wide"><Wall wall={wall} /></div>}
+      </div>
     </div>
   );
 }

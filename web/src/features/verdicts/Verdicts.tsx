@@ -1,6 +1,6 @@
 // Every check as a headroom gauge, worst first, opening to its working and what to do.
 import { useEffect, useState } from "react";
-import type { S } from "../../api/client";
+import { call, client, type S } from "../../api/client";
 import { FACETS, Glyph, type Facet } from "../../drawing/Badge";
 import { leftWords } from "../../drawing/format";
 import { Formula } from "../../drawing/Formula";
@@ -10,8 +10,22 @@ import { useWorkspace } from "../workspace/useDesign";
 const EASY = 0.5;
 
 function Row({ v, open, onOpen, was }: { v: S["Verdict"]; open: boolean; onOpen: () => void; was: S["Verdict"] | undefined }) {
-  const { commit } = useWorkspace();
+  const { commit, opened, setNotice } = useWorkspace();
   const remedy = v.remedy;
+  const [looking, setLooking] = useState(false);
+  const mend = async () => {
+    setLooking(true);
+    try {
+      const found = await call(client.POST("/api/mend", { body: { document: opened.document as unknown as Record<string, unknown>, verdict: v.id } }));
+      if (found.changes.length > 0) {
+        const problems = await commit(found.changes as { path: string; value: unknown }[], `Mended: ${found.text}`);
+        setNotice(problems ? problems[0]!.message : `Mended: ${found.text}. Ctrl+Z takes it back.`);
+      } else setNotice("Nothing was found that mends this and breaks nothing else. It may be a given: look at what you know.");
+    } catch {
+      setNotice("No answer from the server.");
+    }
+    setLooking(false);
+  };
   const moved = was && Math.abs(was.left - v.left) > 0.002;
   return (
     <li className={`verdict ${open ? "open" : ""}`} data-verdict={v.id}>
@@ -33,7 +47,10 @@ function Row({ v, open, onOpen, was }: { v: S["Verdict"]; open: boolean; onOpen:
               {remedy.changes && remedy.changes.length > 0 ? (
                 <button className="do" onClick={() => void commit(remedy.changes as { path: string; value: unknown }[], remedy.text)}>{remedy.text}</button>
               ) : (
-                <span>{remedy.text}</span>
+                <>
+                  <span>{remedy.text}</span>
+                  <button className="do" disabled={looking} onClick={() => void mend()}>{looking ? "Looking …" : "Find what mends it"}</button>
+                </>
               )}
               {remedy.stock != null && remedy.changes && remedy.changes.length > 0 && <small>In drawer: <b className="value">{remedy.stock}</b></small>}
             </p>
