@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+import re
 import subprocess
 import sys
 import tempfile
@@ -16,14 +17,17 @@ from playwright.sync_api import sync_playwright
 ROOT = Path(__file__).resolve().parent.parent
 OUT = ROOT / "docs" / "screenshots"
 PORT = "8765"
-FAN = "/design/{fan}/"
+FAN = "/design/{Roof-vent fan relay}/"
 VIEWS: list[tuple[str, str, tuple[int, int], str]] = [
     ("shelf", "/", (1280, 800), "light"), ("load", FAN + "load", (1280, 800), "light"), ("drive", FAN + "drive", (1280, 800), "light"),
     ("window", FAN + "drive?part=stages.1.r_gate", (1280, 800), "light"), ("guard", FAN + "guard", (1280, 800), "light"),
     ("behave", FAN + "behave", (1280, 800), "light"), ("build", FAN + "build", (1280, 800), "light"), ("prove", FAN + "prove", (1280, 800), "light"),
-    ("drive-dark", FAN + "drive", (1280, 800), "dark"), ("drawer", "/drawer", (1280, 800), "light"), ("narrow", FAN + "drive", (1024, 768), "light"),
+    ("drive-dark", FAN + "drive", (1280, 800), "dark"), ("drawer", "/drawer?card=nmos-55v-5a-logic", (1280, 800), "light"),
+    ("shortlist", "/design/{Beacon relay}/drive?part=stages.1.card", (1280, 800), "light"), ("ac", "/design/{Path lamp}/drive", (1280, 800), "light"),
+    ("high-side", "/design/{Rain-barrel valve}/drive", (1280, 800), "light"), ("narrow", FAN + "drive", (1024, 768), "light"),
     ("rehearse", FAN + "behave", (1280, 800), "light"),
     ("phone-build", FAN + "build", (390, 844), "light"), ("phone-prove", FAN + "prove", (390, 844), "light"),
+    ("window-empty", FAN + "drive", (1280, 800), "light"),  # last: it changes the drive
 ]  # fmt: skip
 
 
@@ -49,14 +53,14 @@ def take(base: str) -> None:
         except OSError:
             time.sleep(0.2)
     designs = json.load(urllib.request.urlopen(base + "/api/shelf"))["designs"]
-    fan = next(d["id"] for d in designs if d["name"] == "Roof-vent fan relay")
+    ids = {d["name"]: d["id"] for d in designs}
     with sync_playwright() as driver:
         browser = driver.chromium.launch(
             executable_path="/usr/bin/chromium", args=["--headless", "--no-sandbox", "--disable-gpu", "--disable-quic"]
         )
         for name, path, (width, height), mode in VIEWS:
             page = browser.new_context(viewport={"width": width, "height": height}, color_scheme=mode).new_page()  # type: ignore[arg-type]
-            page.goto(base + path.replace("{fan}", fan))
+            page.goto(base + re.sub(r"\{(.*?)\}", lambda m: ids[m[1]], path))
             page.wait_for_selector("header.top")
             page.wait_for_timeout(1500)
             if name == "window":
@@ -69,6 +73,14 @@ def take(base: str) -> None:
                 page.get_by_role("button", name="All corners").click()
                 page.wait_for_selector("text=32 runs")
                 page.wait_for_timeout(600)
+            if name == "window-empty":
+                page.get_by_label("Compare with").select_option("npn_low_side")
+                page.get_by_role("button", name="Use it").click()
+                page.wait_for_selector("text=Bipolar, 220")
+                page.wait_for_timeout(900)
+                page.get_by_role("button", name="R1 220").click()
+                page.wait_for_selector("text=No value fits")
+                page.wait_for_timeout(500)
             page.screenshot(path=OUT / f"{name}.png")
             page.context.close()
         browser.close()

@@ -92,6 +92,8 @@ class Designing(Browsing):
         self.page.get_by_label("Compare with").select_option("npn_low_side")
         self.button("Use it").click()
         self.wait_for_value("stages.1.kind", "npn_low_side")
+        self.see("Bipolar, 220 Ω")
+        self.see(re.compile("Base needs"))
         self.button("R1 220").click()
         self.see(re.compile("No value fits"))
         offers = self.page.get_by_role("list", name="What to try")

@@ -48,7 +48,7 @@ class Shelf(Shed):
         call_command("load_demo", verbosity=0)
         shelf = self.get("/api/shelf")
         self.assertEqual(shelf["designs"][0]["name"], "Roof-vent fan relay")
-        self.assertEqual(len(shelf["designs"]), 4)
+        self.assertEqual(len(shelf["designs"]), 6)
         self.assertEqual(shelf["designs"][0]["last"]["text"], "3.28 V")
         self.assertEqual(shelf["supply"], "10.8 / 12.6 / 14.4 V")
         for row in shelf["designs"]:
@@ -190,7 +190,7 @@ class Exchange(Shed):
             self.assertIn("properties", self.get(f"/api/schema/{what}"))
 
     def test_drawer_lists_stock(self) -> None:
-        rows = {r["id"]: r for r in self.get("/api/drawer")}
+        rows = {r["id"]: r for r in self.get("/api/drawer")["cards"]}
         self.assertEqual(rows["nmos-55v-5a-logic"]["stock"], 6)
         self.assertEqual(rows["r-220"]["stock"], 11)
 
@@ -198,9 +198,9 @@ class Exchange(Shed):
 class Notebook(Shed):
     def test_steps(self) -> None:
         bench = self.get(f"{self.at}/bench")
-        self.assertEqual(bench["progress"]["built"], 9)
-        self.assertEqual(self.send("post", f"{self.at}/steps", {"step": "diode_check", "done": True})["progress"]["built"], 10)
-        self.assertEqual(self.send("post", f"{self.at}/steps", {"step": "diode_check", "done": False})["progress"]["built"], 9)
+        self.assertEqual(bench["progress"]["built"], 8)
+        self.assertEqual(self.send("post", f"{self.at}/steps", {"step": "check_d1", "done": True})["progress"]["built"], 9)
+        self.assertEqual(self.send("post", f"{self.at}/steps", {"step": "check_d1", "done": False})["progress"]["built"], 8)
 
     def test_readings_are_judged_retaken_and_taken_back(self) -> None:
         bench = self.send("post", f"{self.at}/readings", {"rung": "drain.high", "text": "1.84"})

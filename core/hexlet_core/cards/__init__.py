@@ -27,7 +27,11 @@ def read_card(data: object) -> AnyCard:
     try:
         return CARD_ADAPTER.validate_python(data)
     except ValidationError as error:
-        raise DocumentError(*(as_problem(e, data) for e in error.errors(include_url=False))) from None
+        found = [as_problem(e, data) for e in error.errors(include_url=False)]
+        # A list that is too short because its items were refused needs no word of its own.
+        raise DocumentError(
+            *(p for p in found if not any(o is not p and p.field and o.field.startswith(f"{p.field}[") for o in found))
+        ) from None
 
 
 @cache

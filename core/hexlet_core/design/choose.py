@@ -80,6 +80,7 @@ class Choice(Document):
     choose: str
     avoid: str
     changes: tuple[Change, ...]
+    verdicts: tuple[str, ...] = ()  # ids of its own verdicts, where it is fitted
 
 
 class Listed(Document):
@@ -225,6 +226,7 @@ def guards_of(design: Design, drawer: Drawer) -> tuple[Choice, ...]:
         name = kind_name(kind)
         here = next((k for k, s in enumerate(design.stages) if type(s) is kind), None)
         standing: Standing | None
+        own: tuple[Verdict, ...] = ()
         if here is None:
             fresh = (design.set_aside.get(name) or kind()).model_dump(mode="json")
             changed = [*stages[:load], fresh, *stages[load:]] if name != "back_feed" else _after_drive(design, stages, fresh)
@@ -236,9 +238,10 @@ def guards_of(design: Design, drawer: Drawer) -> tuple[Choice, ...]:
                 Change(path="stages", value=stages[:here] + stages[here + 1 :]),
                 Change(path="set_aside", value={**aside, name: stages[here]}),
             )
-            standing, summary = worst_of(v.standing for v in stage.verdicts(view)), stage.summary
+            own = stage.verdicts(view)
+            standing, summary = worst_of(v.standing for v in own), stage.summary
         found.append(
-            Choice(kind=name, title=kind.title, purpose=kind.purpose, in_use=here is not None, summary=summary, standing=standing, choose=kind.choose, avoid=kind.avoid, changes=changes)
+            Choice(kind=name, title=kind.title, purpose=kind.purpose, in_use=here is not None, summary=summary, standing=standing, choose=kind.choose, avoid=kind.avoid,  changes=changes, verdicts=tuple(v.id for v in own))
         )  # fmt: skip
     return tuple(found)
 

@@ -86,7 +86,10 @@ def _read(number: int, data: dict[str, Any], stock: object, drawer: Drawer) -> R
         except DocumentError as error:
             problems += error.problems
     if problems or card is None:
-        found = tuple({"field": p.field, "message": p.message, "got": p.got, "suggestion": p.suggestion or ""} for p in problems)
+        found = tuple(
+            {"field": re.sub(r"\[(\d+)\]", r".\1", p.field), "message": p.message, "got": p.got, "suggestion": p.suggestion or ""}
+            for p in problems
+        )
         return Row(
             number=number,
             title=title,

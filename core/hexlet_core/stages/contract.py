@@ -414,44 +414,53 @@ def strip(node: str) -> str:
 
 
 def placed(stage: Stage, view: View) -> tuple[Step, ...]:
-    """One step for each part on the board: which leg goes where, read from the stage's own netlist."""
+    """One step for each part: which leg goes where, read from the stage's own netlist; and a check by the meter where the part has one."""
     found = []
     fitted = {p.ref: p for p in stage.parts(view)}
     for device in stage.devices(view, Corner(supply=view.typical), Schedule()):
         part = fitted.get(device.name)
         if part is None:
             continue
-        two = len(device.nodes()) == 2 and part.kind in ("resistor", "load", "capacitor", "fuse")
-        nodes = device.nodes()
-        where = (
-            " to ".join(strip(n) for n in nodes.values())
-            if two
-            else ", ".join(f"{FULL.get(leg, leg)} to {strip(n)}" for leg, n in nodes.items())
+        nodes, ref = device.nodes(), device.name
+        plain = len(nodes) == 2 and part.kind in ("resistor", "load", "capacitor", "fuse")
+        if plain:
+            title = f"{ref}, {part.value}: {' to '.join(_short(n) for n in nodes.values())}"
+            where = " to ".join(strip(n) for n in nodes.values())
+        elif len(nodes) == 2 and set(nodes) == {"a", "k"}:
+            title, where = (
+                f"{ref}: band to {_short(nodes['k'])}",
+                f"its band (cathode) to {strip(nodes['k'])}, the other end to {strip(nodes['a'])}",
+            )
+        else:
+            title = f"{ref}: {', '.join(FULL.get(leg, leg) for leg in part.legs or nodes)}"
+            where = ", ".join(f"{FULL.get(leg, leg)} to {strip(n)}" for leg, n in nodes.items())
+        legs = (
+            " Marked face as the leg order shows, each leg in a strip of its own. Yours may differ: check its sheet or find the legs with the meter."
+            if len(part.legs) > 2
+            else ""
         )
-        legs = f" Marked face as the leg order shows: {', '.join(FULL.get(leg, leg) for leg in part.legs)}." if len(part.legs) > 2 else ""
         action: Literal["place", "link"] = "place" if part.on_board else "link"
         off = "" if part.on_board else " It stays off the board, on leads of its own."
         found.append(
-            Step(
-                id=f"place_{device.name.lower()}",
-                action=action,
-                title=f"{device.name}: {part.title}, {part.value}"[:90],
-                part=device.name,
-                detail=f"{where[0].upper()}{where[1:]}.{legs}{off}",
-            )
+            Step(id=f"place_{ref.lower()}", action=action, title=title[:90], part=ref, detail=f"{part.title}: {where}.{legs}{off}")
         )
         if part.check:
             found.append(
                 Step(
-                    id=f"check_{device.name.lower()}",
+                    id=f"check_{ref.lower()}",
                     action="check",
-                    title=f"{device.name}, by the meter",
-                    part=device.name,
+                    title=f"{ref}, by the meter",
+                    part=ref,
                     detail=part.check[0],
                     expect=part.check[1],
                 )
             )
     return tuple(found)
+
+
+def _short(node: str) -> str:
+    """A node's name as it stands in a step's title."""
+    return {"plus": "+ rail", "0": "0 V rail"}.get(node, node.replace("_", " "))
 
 
 def pin_steps(offer: Offer, schedule: Schedule, spread: Spread) -> list[PinStep]:

@@ -62,8 +62,15 @@ class Freewheel(Stage):
     def givens(self, say: Say, view: View, fed: Sentence) -> dict[str, Sentence]:
         if view.demand is None or not view.demand.inductive:
             return {}
-        what = "the contact opens within" if view.demand.drop_out > 0 else f"the {view.demand.name}'s current is gone within"
-        return {"guard": (Word(text=f"When the pin drops, {what}"), say.field("release_within", origin="wanted"))}
+        name = view.demand.name
+        what = (
+            "the contact opens within"
+            if name == "coil"
+            else f"the {name} lets go within"
+            if view.demand.drop_out > 0
+            else f"the {name}'s current is gone within"
+        )
+        return {"guard": (Word(text=f"When the switch opens, {what}"), say.field("release_within", origin="wanted"))}
 
     def ways(self, view: View) -> tuple[Way, ...]:
         cards = {"none": "", "diode": self.diode, "schottky": self.schottky, "diode_zener": self.zener, "rc": self.capacitor}

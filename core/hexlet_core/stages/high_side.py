@@ -182,7 +182,7 @@ class HighSide(Drive):
             assert r["b"] == top
             begin = r["a"]
         pull = ("pull", self.r_pull, "r_pull") if self.r_pull is not None else None
-        pen.tag(control, "V", begin[0] + 3.6, CONTROL_Y + 3.0)
+        pen.tag(control, "V", begin[0] + 5.6, CONTROL_Y + 4.0)
         draw_high_side(pen, view, symbol, legs, begin, pull)
 
 

@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterable
 from typing import Annotated, Literal
 
+from ..cards import catalogue
 from ..cards.card import DiodeCard, FuseCard, PMosfetCard
 from ..cards.derive import diode as diode_rule
 from ..cards.derive import fuse as fuse_rule
@@ -54,7 +55,8 @@ class Fuse(RailGuard):
 
     @property
     def summary(self) -> str:
-        return self.card.replace("fuse-", "").replace("-", " ").replace("a15", ".15 A").upper()
+        known = catalogue().get(self.card)
+        return known.brief if known is not None else "Fitted"
 
     def _card(self, view: View) -> FuseCard:
         return view.drawer.card(self.card, FuseCard, view.path("card"))

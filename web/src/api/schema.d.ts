@@ -2458,6 +2458,11 @@ export interface components {
             avoid: string;
             /** Changes */
             changes: components["schemas"]["Change"][];
+            /**
+             * Verdicts
+             * @default []
+             */
+            verdicts: string[];
         };
         /**
          * Contact

@@ -27,7 +27,7 @@ export function Schematic({ drawing, lit, values, closed, us, picked, onPick }: 
     if (box.current) watch.observe(box.current);
     return () => watch.disconnect();
   }, []);
-  const k = Math.max(9, Math.min(size[0] / (drawing.width + 2.6), size[1] / (drawing.height + 4.6), 16));
+  const k = Math.max(8, Math.min(size[0] / (drawing.width + 2.6), size[1] / (drawing.height + 4.6), 16));
   // A drawing wider than its pane at the least scale is scrolled, never shrunk.
   const width = Math.max(size[0], (drawing.width + 4) * k);
   const [ox, oy] = [(width - drawing.width * k) / 2, (size[1] - drawing.height * k) / 2 + 4];
@@ -73,7 +73,7 @@ export function Schematic({ drawing, lit, values, closed, us, picked, onPick }: 
               {glyph.inside && <text className="part-value" x={X(s.x)} y={Y(s.y) + 5} textAnchor="middle">{glyph.inside}</text>}
               {inBox && <text className="part-value" x={X(s.x)} y={Y(s.y) + 5} textAnchor="middle">{s.value}</text>}
               {s.symbol === "pin" ? (
-                <text className="part-value" x={X(s.x + 3.3)} y={Y(s.y) + 5} textAnchor="middle">{s.label}</text>
+                <text className="part-value" style={k < 9 ? { fontSize: 12.5 } : undefined} x={X(s.x + 3.3)} y={Y(s.y) + 5} textAnchor="middle">{s.label}</text>
               ) : rail ? (
                 <text className="part-label" x={X(s.x)} y={Y(s.y) + (s.symbol === "rail" ? -8 : 18)}>{s.label}</text>
               ) : (

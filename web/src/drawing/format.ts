@@ -21,7 +21,7 @@ export function showPart(value: number): string {
 
 /** A share as it is said: "22% left", "over by 9%", "4 times over". */
 export function leftWords(left: number): string {
-  if (left >= 0) return `${Math.round(left * 100)}% left`;
+  if (left >= -0.0005) return `${Math.abs(Math.round(left * 100))}% left`;
   if (left <= -1) return `${Number((1 - left).toPrecision(2))} times over`;
   return `over by ${Math.max(1, Math.round(-left * 100))}%`;
 }

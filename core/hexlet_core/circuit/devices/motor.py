@@ -37,6 +37,9 @@ class Motor(Device):
     def branches(self) -> int:
         return 2
 
+    def junctions(self) -> list[float]:
+        return [0.0]  # the speed's voltage at the last iteration
+
     def numbers(self) -> list[float]:
         resistance = self.volts / self.stall
         return [resistance, self.inductance, self.running, 1e-3 * self.volts, self.spin_up / resistance, float(self.locked)]
@@ -60,11 +63,17 @@ def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Fl
         F[m] += e
         J[m, m] += 1.0
         return 0
-    drag = math.tanh(e / e_s)
-    F[m] += i_run * drag - i
+    # Far out the drag is flat and Newton overshoots: where the speed changes sign, look at standstill first.
+    last, at = lim[ia[p + 3]], e
+    limited = 0
+    if last * e < 0.0 and abs(e - last) > 6.0 * e_s:
+        at, limited = 0.0, 1
+    lim[ia[p + 3]] = at
+    drag = math.tanh(at / e_s)
+    slope = i_run * (1.0 - drag * drag) / e_s + 1e-9
+    F[m] += i_run * drag + 1e-9 * at + slope * (e - at) - i
     Q[m] += c * e
-    J[m, m] += i_run * (1.0 - drag * drag) / e_s + 1e-9
+    J[m, m] += slope
     C[m, m] += c
-    F[m] += 1e-9 * e
     J[m, k] -= 1.0
-    return 0
+    return limited

@@ -4,7 +4,7 @@ import { call, client, type S } from "../../api/client";
 import { Glyph } from "../../drawing/Badge";
 import { useWorkspace } from "../workspace/useDesign";
 
-const LEG: Record<string, string> = { g: "gate", d: "drain", s: "source", b: "base", c: "collector", e: "emitter", a: "anode", k: "cathode", coil: "coil", com: "COM", no: "NO", nc: "NC", either: "any" };
+const LEG: Record<string, string> = { g: "gate", d: "drain", s: "source", b: "base", c: "collector", e: "emitter", a: "anode", k: "cathode", coil: "coil", com: "COM", no: "NO", nc: "NC", either: "any", "+": "plus", "-": "minus", "~": "AC" };
 const ICON: Record<string, string> = { place: "M0 8h5M15 8h5M5 4h10v8h-10z", link: "M2 13C4 3 16 3 18 13M1 13h2M17 13h2", check: "M2 14A8 8 0 0 1 18 14M10 14L14 7" };
 
 export function StepIcon({ action }: { action: string }) {
@@ -24,7 +24,7 @@ export function Legs({ part }: { part: S["Part"] }) {
         return (
           <g key={k}>
             <path d={`M${x} 64V92`} stroke="var(--copper)" strokeWidth={2.6} /><path d={`M${x - 6} 92l3 -5h6l3 5l-3 5h-6z`} fill="var(--copper)" />
-            <text x={x} y={116} textAnchor="middle" className="part-value">{l.length > 1 ? LEG[l] : l.toUpperCase()}</text>
+            <text x={x} y={116} textAnchor="middle" className="part-value">{l.length > 1 ? (LEG[l] ?? l) : l.toUpperCase()}</text>
           </g>
         );
       })}
@@ -60,7 +60,7 @@ export function Build() {
     return () => removeEventListener("keydown", keys);
   });
   if (!bench) return <p className="empty">Working out the steps …</p>;
-  if (steps.length === 0) return <section className="empty"><h3>No build plan</h3><p>This supply is above 60 V DC. Ratings are computed for information; how to wire it is a matter for your local electrical code and a licensed person.</p></section>;
+  if (steps.length === 0) return <section className="empty"><h3>No build plan</h3><p>This supply is above 30 V AC or 60 V DC. Ratings are computed for information; there are no wiring steps, because how it is built and connected is a matter for your local electrical code and a licensed person.</p></section>;
   const next = steps[current + 1];
   return (
     <div className="build">

@@ -11,7 +11,7 @@ function CurvePlot({ curve }: { curve: S["Curve"] }) {
   const [W, H, L, B] = [390, 190, 52, 34];
   const all = [...curve.lines.flatMap(([, points]) => points as [number, number][]), ...curve.points.map(([x, y]) => [x, y] as [number, number])];
   const span = (k: 0 | 1, log: boolean) => { const v = all.map((p) => p[k]); return log ? [Math.min(...v), Math.max(...v)] : [0, Math.max(...v) * 1.05]; };
-  const x = (curve.x_log ? scaleLog() : scaleLinear()).domain(span(0, curve.x_log)).range([L, W - 8]);
+  const x = (curve.x_log ? scaleLog() : scaleLinear()).domain(span(0, curve.x_log)).range([L, W - 20]);
   const y = (curve.y_log ? scaleLog() : scaleLinear()).domain(span(1, curve.y_log)).range([H - B, 8]);
   const ticks = (scale: typeof x, log: boolean) => {
     const decades = scale.ticks(4).filter((t) => /^1e/.test(t.toExponential()));
@@ -22,7 +22,7 @@ function CurvePlot({ curve }: { curve: S["Curve"] }) {
       <figcaption><Formula text={curve.title} /> <small>from the model; hexagons are the card’s own numbers</small></figcaption>
       <svg viewBox={`0 0 ${W} ${H}`} role="img" aria-label={`${curve.y_title} over ${curve.x_title}`}>
         {ticks(x, curve.x_log).map((t) => <g key={t}><path d={`M${x(t)} 8V${H - B}`} stroke="var(--rule)" /><text className="ruler" x={x(t)} y={H - 16} textAnchor="middle">{show(t, curve.x_unit)}</text></g>)}
-        {ticks(y, curve.y_log).map((t) => <g key={t}><path d={`M${L} ${y(t)}H${W - 8}`} stroke="var(--rule)" /><text className="ruler" x={L - 5} y={y(t) + 4} textAnchor="end">{show(t, curve.y_unit)}</text></g>)}
+        {ticks(y, curve.y_log).map((t) => <g key={t}><path d={`M${L} ${y(t)}H${W - 20}`} stroke="var(--rule)" /><text className="ruler" x={L - 5} y={y(t) + 4} textAnchor="end">{show(t, curve.y_unit)}</text></g>)}
         {curve.lines.map(([name, points], k) => (
           <g key={name}><polyline points={(points as [number, number][]).map(([a, b]) => `${x(a)},${y(b)}`).join(" ")} fill="none" stroke="var(--ink)" strokeWidth={2} strokeDasharray={k ? "6 4" : undefined} />
             {curve.lines.length > 1 && <text className="ruler" x={L + 8} y={20 + 15 * k}>{k ? "- - " : "— "}{name}</text>}</g>

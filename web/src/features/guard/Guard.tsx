@@ -75,7 +75,7 @@ function OneGuard({ guard }: { guard: S["Choice"] }) {
   const { answer, commit, opened } = useWorkspace();
   const place = (opened.document.stages as { kind?: string }[]).findIndex((s) => s.kind === guard.kind);
   const card = answer.evaluation.cards.filter((c) => c.path.startsWith(`stages.${place}.`));
-  const verdicts = answer.evaluation.verdicts.filter((v) => v.facet === "guard");
+  const verdicts = answer.evaluation.verdicts.filter((v) => guard.verdicts.includes(v.id));
   return (
     <section className="trade-box" aria-label={guard.title}>
       <h3>{guard.title} <small>{guard.in_use ? "fitted" : "not fitted"}</small></h3>

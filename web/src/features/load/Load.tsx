@@ -61,6 +61,7 @@ export function Load(props: FacetProps) {
   const { answer, commit } = useWorkspace();
   const { loads, measures, contact, paths, supply, wall } = answer.evaluation;
   const mine = measures.filter((m) => m.role === "load");
+  const signals = measures.filter((m) => m.role === "signal");
   const battery = supply.battery ? "battery" : "supply";
   return (
     <div className="load">
@@ -78,6 +79,7 @@ export function Load(props: FacetProps) {
         <section className="measure">
           <h3>Measure it <small>before anything is built</small></h3>
           <ul>{mine.map((m) => <Measuring key={m.measure.title} measured={m} />)}</ul>
+          {signals.length > 0 && <details><summary>Measure the signal too</summary><ul>{signals.map((m) => <Measuring key={m.measure.title} measured={m} />)}</ul></details>}
         </section>
         {contact ? (
           <section className="measure">
