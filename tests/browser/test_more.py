@@ -22,7 +22,7 @@ class Ways(Browsing):
 
     def test_measured_or_not_is_kept(self) -> None:
         self.open("load")
-        box = self.page.get_by_label("I measured it")
+        box = self.page.get_by_label("I measured it").first
         self.assertTrue(box.is_checked())
         box.click()
         self.wait_for_value("origins", {})
@@ -32,7 +32,7 @@ class Ways(Browsing):
         self.wait_for_value("stages.3.resistance", 98.5)
         self.wait_for_value("rated", {"stages.3.resistance": 96.0})
         self.see("measured; rated")
-        self.page.get_by_label("I measured it").click()
+        self.page.get_by_label("I measured it").first.click()
         self.wait_for_value("stages.3.resistance", 96.0)
         self.see("96 Ω coil, 150 mA")
 
