@@ -9,7 +9,8 @@ from drawer import actions
 from drawer.models import Item, Shuffle
 from hexlet_core.cards import catalogue, read_card
 from hexlet_core.cards.bench import curve, given_back
-from hexlet_core.cards.card import AnyCard, label
+from hexlet_core.cards.card import AnyCard
+from hexlet_core.cards.labels import label
 from hexlet_core.design.choose import Shortlist, cards_in_use, shortlist
 from hexlet_core.design.document import Design as Document
 from hexlet_core.design.document import read_design

@@ -2,12 +2,18 @@
 
 import itertools
 from collections.abc import Callable
+from typing import Any
 
 import numpy as np
+from hexlet_core.cards import Drawer
 from hexlet_core.circuit.devices import Pin, PinStep, Relay, Resistor, VoltageSource
 from hexlet_core.circuit.netlist import Netlist
-from hexlet_core.design.document import Design, Supply
+from hexlet_core.circuit.solve import operating_point
+from hexlet_core.design.circuit import netlist
+from hexlet_core.design.document import Design, Supply, changed
+from hexlet_core.design.judge import verdicts_of
 from hexlet_core.stages.contact_signal import PushButton
+from hexlet_core.stages.contract import Corner, Schedule, State
 from hexlet_core.stages.freewheel import Freewheel, School
 from hexlet_core.stages.given_signal import SensorModule
 from hexlet_core.stages.led import LedLoad
@@ -22,6 +28,7 @@ from hexlet_core.stages.relay_coil import RelayCoil
 from scipy.integrate import solve_ivp
 
 COIL_R, COIL_L = 96.0, 0.45
+DRAWER = Drawer()
 TRANSFORMER = Supply(kind="transformer", low=11.0, typical=12.0, high=13.0)
 
 
@@ -95,3 +102,23 @@ def integrate(
     found = solve_ivp(rhs, span, y0, method="Radau", rtol=1e-9, atol=1e-12, events=event)
     assert found.t_events is not None
     return float(found.t_events[0][0])
+
+
+def design(*stages: Any, supply: Supply | None = None, **volts: float) -> Design:
+    """A design of some stages; a signal and a freewheel part are added where none is given."""
+    found = list(stages)
+    if found[0].role != "signal":
+        found.insert(0, LogicPin())
+    if not any(s.role == "guard" for s in found) and not (supply and supply.ac):
+        found.insert(-1, Freewheel())
+    made = Design(name="Kind", supply=supply or Supply(), stages=tuple(found))
+    return changed(made, [(f"supply.{k}", v) for k, v in volts.items()]) if volts else made
+
+
+def verdict(made: Design, name: str) -> Any:
+    return next(v for v in verdicts_of(made, DRAWER) if v.id == name)
+
+
+def point(made: Design, state: State, supply: float | None = None, **corner: Any) -> Any:
+    at = Corner(supply=supply if supply is not None else made.supply.typical, **corner)
+    return operating_point(netlist(made, DRAWER, at, Schedule(signal=(state,))))

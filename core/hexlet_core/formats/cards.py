@@ -120,6 +120,25 @@ def _read(number: int, data: dict[str, Any], stock: object, drawer: Drawer) -> R
     return Row(number=number, title=card.title, kind=card.kind, stock=count, status=status, note=note, card=card.model_dump(mode="json"))
 
 
+def _csv_rows(text: str, name: str, drawer: Drawer) -> list[Row]:
+    sample = text.split("\n", 1)[0]
+    reader = csv.DictReader(io.StringIO(text), delimiter=";" if sample.count(";") > sample.count(",") else ",")
+    read = []
+    try:
+        header = [h.strip() for h in reader.fieldnames or []]
+        if "title" not in header or "kind" not in header:
+            raise DocumentError(Problem(name, "The first row must name the columns; “title” and “kind” are needed.", got=sample[:60]))
+        for k, cells in enumerate(reader, 2):
+            flat = {
+                str(f).strip(): (v or "").strip().removeprefix("'") for f, v in cells.items() if f is not None and not isinstance(v, list)
+            }
+            if any(flat.values()):
+                read.append(_read(k, _nested(flat), flat.get("stock", "0"), drawer))
+    except csv.Error as error:
+        raise DocumentError(Problem(name, f"Reading stopped at line {reader.line_num}: this is not CSV there ({error}).")) from None
+    return read
+
+
 def read_rows(text: str, name: str, drawer: Drawer) -> tuple[Row, ...]:
     """Every row of a file; nothing is kept by reading.
 
@@ -135,18 +154,7 @@ def read_rows(text: str, name: str, drawer: Drawer) -> tuple[Row, ...]:
             raise DocumentError(Problem(name, "A list of cards is wanted, each an object with its fields."))
         read = [_read(k, {f: v for f, v in item.items() if f != "stock"}, item.get("stock", 0), drawer) for k, item in enumerate(items, 1)]
     else:
-        sample = text.splitlines()[0]
-        reader = csv.DictReader(io.StringIO(text), delimiter=";" if sample.count(";") > sample.count(",") else ",")
-        header = [h.strip() for h in reader.fieldnames or []]
-        if "title" not in header or "kind" not in header:
-            raise DocumentError(Problem(name, "The first row must name the columns; “title” and “kind” are needed.", got=sample[:60]))
-        read = []
-        for k, cells in enumerate(reader, 2):
-            flat = {
-                str(f).strip(): (v or "").strip().removeprefix("'") for f, v in cells.items() if f is not None and not isinstance(v, list)
-            }
-            if any(flat.values()):
-                read.append(_read(k, _nested(flat), flat.get("stock", "0"), drawer))
+        read = _csv_rows(text.replace("\r\n", "\n").replace("\r", "\n"), name, drawer)
     if len(read) > MOST_ROWS:
         raise DocumentError(Problem(name, f"{len(read)} rows are more than the {MOST_ROWS} that are read at once. Split the file."))
     seen: dict[str, int] = {}

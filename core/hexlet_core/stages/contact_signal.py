@@ -8,16 +8,17 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, Literal
 
 from ..circuit.devices import Button, Capacitor, Device, Press, Resistor
 from ..circuit.devices.switch import Bounce
 from ..fields import Q
 from ..quantity import Interval, show, show_part
-from .contract import Corner, Measure, Offer, Part, Probe, Rest, Schedule, Stage, View, Watch
+from .contract import Corner, Measure, Offer, Part, Rest, Schedule, View
 from .drawing import HEIGHT, SIGNAL_Y, Pen
 from .drive import resistor_part
 from .findings import Remedy, Verdict, Working, judge
+from .signal import Signal
 from .wording import Say, Sentence, Word
 
 CONTACT_OHMS = 0.1
@@ -27,12 +28,10 @@ CONTACTS = (("NO", "closes when pressed"), ("NC", "opens when pressed"), ("chang
 ENDS = (("plus", "the + rail"), ("zero", "0 V"))
 
 
-class ContactSignal(Stage):
+class ContactSignal(Signal):
     """Base of the contacts. `to` is the rail it switches to; `r_pull` goes to the other one."""
 
-    role = "signal"
-    output = "signal"
-    noun: ClassVar[str] = "button"
+    noun = "button"
     letters = {"contact": "S", "pull": "R", "filter": "R", "store": "C"}
 
     form: Literal["NO", "NC", "changeover"] = "NO"
@@ -260,13 +259,6 @@ class ContactSignal(Stage):
                 )
             )
         return tuple(found)
-
-    def probes(self, view: View) -> tuple[Probe, ...]:
-        node = view.nodes["out"]
-        return (Probe(id="signal", title="Signal to 0 V", red="signal strip", black="0 V rail", quantity="voltage", node=node),)
-
-    def watches(self, view: View) -> tuple[Watch, ...]:
-        return (Watch(id="signal", title=self.noun.capitalize(), unit="V", signal=view.nodes["out"], place=0),)
 
 
 class PushButton(ContactSignal):

@@ -3,39 +3,29 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, Literal
 
-from ..circuit.devices import Device, Pin, PinStep, Resistor
+from ..circuit.devices import Device, Pin, Resistor
 from ..fields import Q
 from ..quantity import Interval, show, show_part
-from .contract import Corner, Measure, Offer, Part, Probe, Rest, Schedule, Stage, View, Watch, pin_steps
+from .contract import Corner, Measure, Offer, Part, Rest, Schedule, View, pin_steps, steps_of
 from .drawing import SIGNAL_Y, Pen
 from .drive import resistor_part
 from .findings import Remedy, Verdict, Working, judge
+from .signal import Signal
 from .wording import Say, Sentence, Word
 
 OUTPUTS = (("push-pull", "push-pull"), ("open collector", "open collector"))
 
 
-class GivenSignal(Stage):
+class GivenSignal(Signal):
     """An output with levels of its own, drawn as a tag."""
 
-    role = "signal"
-    output = "signal"
     letters = {"pin": "P"}
-    noun: ClassVar[str] = "signal"
 
     def draw(self, pen: Pen, view: View) -> None:
         at = pen.place(view.refs["pin"], "pin", pen.x + 1.0, SIGNAL_Y, label=self.noun)
         pen.output, pen.x = at["out"], at["out"][0]
-
-    def probes(self, view: View) -> tuple[Probe, ...]:
-        return (
-            Probe(id="signal", title="Signal to 0 V", red="signal strip", black="0 V rail", quantity="voltage", node=view.nodes["out"]),
-        )
-
-    def watches(self, view: View) -> tuple[Watch, ...]:
-        return (Watch(id="signal", title=self.noun.capitalize(), unit="V", signal=view.nodes["out"], place=0),)
 
 
 class SensorModule(GivenSignal):
@@ -137,13 +127,7 @@ class SensorModule(GivenSignal):
         if self.form == "open collector":
             # Off it is nothing at all; the pull-up is a part of the circuit.
             table = {"low": (self.level_low, 20.0), "high": (0.0, 1e9), "floating": (0.0, 1e9), "boot": (0.0, 1e9)}
-            steps = [
-                PinStep(time=t, level=table[s][0], resistance=table[s][1])
-                if isinstance(s, str)
-                else PinStep(time=t, level=s[0], resistance=20.0, ramp=s[1])
-                for t, s in zip(schedule.times, schedule.signal, strict=True)
-            ]
-            yield Pin(name=view.refs["pin"], out=out, steps=steps)
+            yield Pin(name=view.refs["pin"], out=out, steps=steps_of(table, schedule, 20.0))
             yield Resistor(
                 name=view.refs["pull"], a="plus", b=out, resistance=self.r_pull * (1 + corner.resistors), tolerance=view.tolerance
             )
@@ -242,10 +226,4 @@ class StageOutput(GivenSignal):
         drop, r, low, _ = self._gives()
         high = corner.supply - drop * {"min": 1.1, "typ": 1.0, "max": 0.8}[corner.signal]
         table = {"low": (low, r), "high": (high, r), "floating": (0.0, 1e10), "boot": (low, r)}
-        steps = [
-            PinStep(time=t, level=table[s][0], resistance=table[s][1])
-            if isinstance(s, str)
-            else PinStep(time=t, level=s[0], resistance=r, ramp=s[1])
-            for t, s in zip(schedule.times, schedule.signal, strict=True)
-        ]
-        yield Pin(name=view.refs["pin"], out=view.nodes["out"], steps=steps)
+        yield Pin(name=view.refs["pin"], out=view.nodes["out"], steps=steps_of(table, schedule, r))

@@ -14,6 +14,7 @@ from .chain_low_side import ChainLowSide
 from .complementary import Complementary
 from .contact_signal import PushButton, ToggleSwitch
 from .contract import Stage
+from .control_guards import BaseReverse, GateClamp
 from .freewheel import Freewheel
 from .given_signal import SensorModule, StageOutput
 from .lamp import LampLoad
@@ -26,6 +27,7 @@ from .nmos_low_side import NmosLowSide
 from .npn_low_side import NpnLowSide
 from .opto_signal import OptoSignal
 from .opto_switch import OptoSwitch
+from .output_guards import AcrossSwitch, BackFeed, Decoupling, SwitchSnubber
 from .pair_low_side import PairLowSide
 from .pmos_high_side import PmosHighSide
 from .pnp_high_side import PnpHighSide
@@ -35,7 +37,6 @@ from .relay_contact import RelayContact
 from .resistive import Resistive
 from .series_pair import SeriesPair
 from .signal_path import SignalPath
-from .small_guards import AcrossSwitch, BackFeed, BaseReverse, Decoupling, GateClamp, SwitchSnubber
 from .solenoid import SolenoidLoad
 
 KINDS: tuple[type[Stage], ...] = (

@@ -1,0 +1,324 @@
+"""Drives and alternating current: each formula against the simulated circuit."""
+
+import unittest
+from typing import Any
+
+import numpy as np
+from hexlet_core.circuit.solve import operating_point, transient
+from hexlet_core.design.circuit import netlist, views
+from hexlet_core.design.document import Design, Supply
+from hexlet_core.prove.expect import expectations
+from hexlet_core.rehearsal.events import SetPin
+from hexlet_core.rehearsal.rehearse import rehearse, waves_of
+from hexlet_core.rehearsal.script import Script, presets
+from hexlet_core.stages.ac_bridge import AcBridge
+from hexlet_core.stages.ac_load import AcLoad
+from hexlet_core.stages.chain_low_side import ChainLowSide
+from hexlet_core.stages.complementary import Complementary
+from hexlet_core.stages.contact_signal import PushButton
+from hexlet_core.stages.contract import Corner, Schedule, State
+from hexlet_core.stages.freewheel import Freewheel
+from hexlet_core.stages.given_signal import StageOutput
+from hexlet_core.stages.logic_pin import LogicPin
+from hexlet_core.stages.motor import MotorLoad
+from hexlet_core.stages.nmos_low_side import NmosLowSide
+from hexlet_core.stages.npn_low_side import NpnLowSide
+from hexlet_core.stages.opto_switch import OptoSwitch
+from hexlet_core.stages.pair_low_side import PairLowSide
+from hexlet_core.stages.pmos_high_side import PmosHighSide
+from hexlet_core.stages.pnp_high_side import PnpHighSide
+from hexlet_core.stages.registry import of_role
+from hexlet_core.stages.relay_coil import RelayCoil
+from hexlet_core.stages.relay_contact import RelayContact
+from hexlet_core.stages.resistive import Resistive
+from hexlet_core.stages.series_pair import SeriesPair
+from hexlet_core.stages.switching import pulse_resistance
+
+from .circuits import DRAWER, TRANSFORMER, design, point, verdict
+
+
+class Drives(unittest.TestCase):
+    """Oracle: the operating point of the simulated circuit at the corner a formula names."""
+
+    def test_every_drive_runs_and_rests_the_load(self) -> None:
+        for drive in (
+            NpnLowSide(r_base=270.0),
+            NmosLowSide(r_pull=6800.0),
+            PnpHighSide(),
+            PnpHighSide(shift="nmos"),
+            PmosHighSide(),
+            PairLowSide(),
+            SeriesPair(),
+            ChainLowSide(),
+            RelayContact(),
+        ):
+            made = design(drive, Resistive(resistance=100.0))
+            on: State = views(made, DRAWER)[0].on
+            off: State = "low" if on == "high" else "high"
+            load = views(made, DRAWER)[-1].refs["load"]
+            runs = point(made, on).current(load, "a")
+            with self.subTest(type(drive).__name__):
+                self.assertGreater(runs, 0.105)
+                self.assertLess(abs(point(made, off).current(load, "a")), 1e-4)
+
+    def test_drops_are_what_the_load_really_loses(self) -> None:
+        for drive in (
+            NpnLowSide(r_base=270.0),
+            PnpHighSide(),
+            PmosHighSide(),
+            PairLowSide(),
+            SeriesPair(),
+            ChainLowSide(r_collector=560.0),
+            RelayContact(),
+        ):
+            made = design(drive, Resistive(resistance=100.0), supply=Supply(low=10.8, typical=12.6, high=14.4, resistance=0.0))
+            at = point(made, views(made, DRAWER)[0].on, supply=10.8)
+            load = views(made, DRAWER)[-1].refs["load"]
+            lost = 10.8 - at.current(load, "a") * 100.0
+            switch = views(made, DRAWER)[-1].switch
+            assert switch is not None
+            with self.subTest(type(drive).__name__):
+                self.assertLessEqual(lost, switch.drop_worst * 1.1)
+                self.assertGreater(lost, switch.drop * 0.2)
+
+    def test_base_currents_of_a_pnp_and_its_shifter(self) -> None:
+        made = design(PnpHighSide(), RelayCoil())
+        refs, at = views(made, DRAWER)[1].refs, point(made, "high", supply=14.4)
+        self.assertAlmostEqual(at.current(refs["series"], "a"), (14.4 - 0.8) / 820.0, delta=1.2e-3)
+        low = point(made, "high", supply=10.8)
+        gets = -low.current(refs["switch"], "b")
+        self.assertAlmostEqual(gets, verdict(made, "fully_on").nominal, delta=0.12 * gets)
+
+    def test_gate_of_a_divided_p_mosfet(self) -> None:
+        """Oracle: the divider's own voltage at each end of the supply."""
+        made = design(PmosHighSide(r_drive=4.7e3, r_pull=10e3), RelayCoil())
+        for supply, name, share in ((10.8, "fully_on", "nominal"), (14.4, "gate_max", "nominal")):
+            at = point(made, "high", supply=supply)
+            self.assertAlmostEqual(at["plus"] - at["gate"], getattr(verdict(made, name), share), delta=0.25)
+
+    def test_a_p_mosfets_turn_off_time(self) -> None:
+        """Oracle: the simulated output falls within what R·Ciss·ln(V/Vpl) + Qgd·R/Vpl promises, and not ten times sooner."""
+        made = design(PmosHighSide(r_pull=22e3), Resistive(resistance=47.0))
+        waves = waves_of(made, Script(title="off", stop=4e-3, events=(SetPin(at=0.0, level="high"), SetPin(at=1e-3, level="low"))), DRAWER)
+        gone = waves.time[(waves["drain"] < 1.0) & (waves.time > 1e-3)][0] - 1e-3
+        promised = verdict(made, "turns_off").nominal
+        self.assertLess(gone, promised * 1.1)
+        self.assertGreater(gone, promised / 10)
+
+    def test_a_pair_needs_next_to_nothing_and_keeps_a_volt(self) -> None:
+        made = design(PairLowSide(), RelayCoil())
+        at = point(made, "high")
+        self.assertLess(at.current("R1", "a"), 0.3e-3)
+        self.assertGreater(at["collector"], 0.6)
+        self.assertAlmostEqual(at["collector"], views(made, DRAWER)[0].switch.drop, delta=0.35)  # type: ignore[union-attr]
+
+    def test_a_stacked_pairs_upper_base_stands_on_the_lower_ones_drop(self) -> None:
+        made = design(SeriesPair(), RelayCoil())
+        at = point(made, "high")
+        self.assertGreater(at["middle"], 0.02)
+        self.assertAlmostEqual(at["base"] - at["middle"], 0.75, delta=0.15)
+
+    def test_the_reset_button_wins(self) -> None:
+        """Oracle: with the reset held, no current flows whatever the signal says."""
+        made = design(SeriesPair(), RelayCoil())
+        held = netlist(made, DRAWER, Corner(supply=12.6), Schedule(signal=("high",)))
+        pressed = type(held).of([d.model_copy(update={"press_for": 1.0}) if d.name == "S1" else d for d in held.devices])
+        self.assertLess(abs(operating_point(pressed)["i(K1)"]), 1e-4)
+
+    def test_an_inverting_drive_runs_the_load_while_the_pin_is_low(self) -> None:
+        made = design(ChainLowSide(), RelayCoil())
+        self.assertEqual(views(made, DRAWER)[0].on, "low")
+        self.assertGreater(point(made, "low")["i(K1)"], 0.1)
+        self.assertLess(point(made, "high")["i(K1)"], 1e-4)
+
+    def test_a_complementary_pair_runs_two_loads_in_turn(self) -> None:
+        made = design(StageOutput(what="CMOS timer"), Complementary(r_base=220.0), Resistive(resistance=200.0))
+        high, low = point(made, "high"), point(made, "low")
+        load = views(made, DRAWER)[-1].refs["load"]
+        other = views(made, DRAWER)[1].refs["other"]
+        self.assertGreater(high.current(load, "a"), 0.04)
+        self.assertGreater(low.current(other, "a"), 0.02)
+        self.assertLess(high.current(other, "a"), 0.006)
+        self.assertEqual(verdict(design(Complementary(), Resistive()), "resting").standing, "fails")
+
+    def test_an_optocouplers_least_transfer_carries_what_is_promised(self) -> None:
+        """Oracle: the phototransistor at the least transfer ratio, in saturation at the LED current the verdict asks for."""
+        made = design(LogicPin(), OptoSwitch(r_led=220.0), Resistive(resistance=6000.0))
+        at = point(made, "high", spread="min", signal="min")
+        self.assertLess(at["collector"], 0.4)
+        gets = at.current("R1", "a")
+        self.assertAlmostEqual(gets, verdict(made, "transfer").nominal, delta=0.08 * gets)
+
+    def test_a_relay_contact_carries_the_load_without_drop(self) -> None:
+        made = design(RelayContact(), Resistive(resistance=22.0))
+        at = point(made, "high")
+        self.assertGreater(at["switched"], at["plus"] - 0.1)
+
+
+class AlternatingCurrent(unittest.TestCase):
+    """The low-voltage AC variant: 12 V transformer, bridge, one MOSFET, gate supply from the line."""
+
+    def lamp(self, **drive: Any) -> Design:
+        return design(LogicPin(), AcBridge(**drive), AcLoad(use="resistive"), supply=TRANSFORMER)
+
+    def waves(self, made: Design, level: Any = "high", stop: float = 0.4) -> Any:
+        return transient(netlist(made, DRAWER, Corner(supply=12.0), Schedule(signal=(level,))), stop)
+
+    def test_the_load_gets_nearly_all_or_nothing(self) -> None:
+        """Oracle: rms of the load's current over two periods against the sine less two diode drops."""
+        made = self.lamp()
+        for level, low, high in (("high", 1.4, 1.67), ("low", 0.0, 0.02)):
+            waves = self.waves(made, level)
+            t = waves.time[waves.time > 0.36]
+            i = waves.current("E1", "a")[waves.time > 0.36]
+            rms = float(np.sqrt(np.trapezoid(i**2, t) / (t[-1] - t[0])))
+            self.assertLessEqual(low, rms)
+            self.assertLess(rms, high)
+
+    def test_the_gates_supply(self) -> None:
+        """Oracle: its level and ripple in the last periods, its start from empty, against the half-wave integral."""
+        made = self.lamp()
+        waves = self.waves(made)
+        held = waves["gate_supply"][waves.time > 0.36]
+        said = verdict(made, "gate_ripple")
+        self.assertGreater(float(held.min()), 9.5)
+        self.assertLess(float(np.ptp(held)), 3 * said.worst)
+        need = 10.0 + 0.2
+        up = float(waves.time[waves["gate_supply"] > need][0])
+        self.assertLess(up, 2.5 * verdict(made, "gate_start").nominal)
+        self.assertGreater(up, verdict(made, "gate_start").nominal / 4)
+
+    def test_heat_of_the_feed_resistor(self) -> None:
+        made = self.lamp()
+        waves = self.waves(made, "low")
+        late = waves.time > 0.34
+        i = (waves["feed"] - waves["gate_supply"])[late] / 1000.0
+        t = waves.time[late]
+        watts = float(np.trapezoid(i * i * 1000.0, t) / (t[-1] - t[0]))
+        self.assertLess(watts, 2 * verdict(made, "feed_heat").worst + 1e-3)
+
+    def test_feed_across_the_switch_collapses(self) -> None:
+        """Oracle: with the switch on, the supply taken across it sinks; taken from the line it stays."""
+        for where, standing in (("line", True), ("switch", False)):
+            made = self.lamp(feed_from=where)
+            script = Script(title="on", stop=1.4, events=(SetPin(at=0.0, level="low"), SetPin(at=0.4, level="high")))
+            waves = waves_of(made, script, DRAWER)
+            before = float(waves["gate_supply"][np.searchsorted(waves.time, 0.39)])
+            after = float(waves["gate_supply"][-1])
+            self.assertEqual(after > before - 1.0, standing, where)
+        self.assertEqual(verdict(self.lamp(feed_from="switch"), "gate_collapse").standing, "fails")
+
+    def test_a_resistor_good_in_watts_but_not_in_volts(self) -> None:
+        made = design(
+            LogicPin(), AcBridge(bridge="bridge-600v-4a", r_feed=470e3, r_pull=1e6, feed_watts=0.5), AcLoad(volts=230.0, watts=20.0),
+            supply=Supply(kind="transformer", low=207.0, typical=230.0, high=253.0),
+        )  # fmt: skip
+        self.assertEqual(verdict(made, "feed_heat").standing, "fits")
+        self.assertEqual(verdict(made, "feed_volts").standing, "fails")
+
+    def test_a_freewheel_diode_on_ac_shorts_half_waves(self) -> None:
+        """Oracle: rms of the load's current with the diode against without it."""
+        made = design(LogicPin(), AcBridge(), Freewheel(), AcLoad(use="resistive"), supply=TRANSFORMER)
+        waves = self.waves(made)
+        self.assertLess(float(np.abs(waves.current("E1", "a")[waves.time > 0.36]).min()), 0.2)
+        self.assertEqual(verdict(made, "freewheel_ac").standing, "fails")
+
+    def test_a_direct_current_drive_on_a_transformer_is_refused(self) -> None:
+        self.assertEqual(verdict(design(NmosLowSide(), Resistive(), supply=TRANSFORMER), "supply_kind").standing, "fails")
+        self.assertEqual(verdict(design(NmosLowSide(), AcLoad()), "load_ac").standing, "fails")
+
+    def test_a_signal_on_the_lines_side_isolates_nothing(self) -> None:
+        self.assertEqual(verdict(design(PushButton(), AcBridge(), AcLoad(), supply=TRANSFORMER), "isolated").standing, "fails")
+
+
+class Thermals(unittest.TestCase):
+    def test_a_pulse_heats_as_the_root_of_its_time(self) -> None:
+        """Oracle: the stated law: a quarter of the time, half the resistance; never more than the steady one."""
+        self.assertAlmostEqual(pulse_resistance(62.0, 0.04), 62.0 * 0.2)
+        self.assertAlmostEqual(pulse_resistance(62.0, 0.01) * 2, pulse_resistance(62.0, 0.04))
+        self.assertEqual(pulse_resistance(62.0, 30.0), 62.0)
+
+    def test_the_energy_of_a_slow_edge(self) -> None:
+        """Oracle: the power in the simulated MOSFET integrated over the edge, against V·I/6 for as long as the verdict says; the
+        verdict counts the whole climb of the gate, the channel needs only part of it."""
+        made = design(
+            NmosLowSide(r_gate=470e3, r_pull=None),
+            Resistive(resistance=22.0, power=20.0),
+            supply=Supply(low=12.0, typical=12.0, high=12.0, resistance=0.0),
+        )
+        waves = waves_of(made, Script(title="on", stop=4e-3, events=(SetPin(at=1e-4, level="high"),)), DRAWER)
+        power = waves.power("Q1") - float(waves.power("Q1")[-1])
+        spent = float(np.trapezoid(np.maximum(power, 0.0), waves.time))
+        seconds = verdict(made, "switching").worst
+        said = 12.0 * 12.0 / 22.0 / 6.0 * seconds
+        self.assertLess(spent, said * 1.3)
+        self.assertGreater(spent, said / 12.0)
+
+    def test_heat_of_every_transistor_drive(self) -> None:
+        """Oracle: conduction loss at the operating point on the full supply, between a quarter and all of what the worst case says."""
+        for drive in (
+            NpnLowSide(r_base=270.0),
+            NmosLowSide(r_pull=6800.0),
+            PnpHighSide(),
+            PmosHighSide(),
+            PairLowSide(),
+            ChainLowSide(r_collector=560.0),
+        ):
+            made = design(drive, Resistive(resistance=100.0))
+            at = point(made, views(made, DRAWER)[0].on, supply=14.4)
+            ref = views(made, DRAWER)[1].refs["switch"]
+            with self.subTest(type(drive).__name__):
+                self.assertLess(at.power(ref), verdict(made, "heat").worst * 1.1)
+                self.assertGreater(at.power(ref), verdict(made, "heat").worst * 0.2)
+
+    def test_a_heatsink_is_asked_for_by_its_resistance(self) -> None:
+        made = design(PairLowSide(), Resistive(resistance=16.0, power=20.0))
+        found = verdict(made, "heat")
+        self.assertEqual(found.standing, "fails")
+        assert found.remedy is not None
+        self.assertIn("K/W", found.remedy.text)
+        self.assertIn("needs a heatsink", found.sentence)
+
+
+class Rehearsed(unittest.TestCase):
+    """Every kind runs in time under its own first script, and the load really comes and goes."""
+
+    def test_every_drive_in_time(self) -> None:
+        for kind in of_role("drive"):
+            bridge = kind is AcBridge
+            made = design(LogicPin(), kind(), AcLoad() if bridge else Resistive(resistance=3300.0), supply=TRANSFORMER if bridge else None)
+            found = rehearse(made, drawer=DRAWER)
+            with self.subTest(kind.__name__):
+                self.assertGreater(found.steps, 20)
+                current = next(lane for lane in found.lanes if lane.title == "Load current")
+                self.assertGreater(max(current.value) - min(current.value), 8e-4)
+
+    def test_every_load_in_time(self) -> None:
+        for kind in of_role("load"):
+            made = design(NmosLowSide(r_pull=6800.0), Freewheel(), kind())
+            with self.subTest(kind.__name__):
+                self.assertGreater(rehearse(made, drawer=DRAWER).steps, 20)
+
+    def test_an_inverting_drive_begins_at_rest(self) -> None:
+        """Oracle: the preset's first state is the one in which the load is off."""
+        made = design(ChainLowSide(), RelayCoil())
+        for script in presets(made, DRAWER)[:5]:
+            waves = waves_of(made, script, DRAWER)
+            start = float(waves["i(K1)"][0])
+            first = next(e for e in script.events if isinstance(e, SetPin) and e.at == 0.0)
+            with self.subTest(script.title):
+                self.assertEqual(start > 0.05, first.level == "low" or (first.level == "boot"))
+
+    def test_a_motors_script_is_long_enough_to_spin_up(self) -> None:
+        made = design(NmosLowSide(r_pull=6800.0), MotorLoad(spin_up=0.3))
+        waves = waves_of(made, presets(made, DRAWER)[3], DRAWER)
+        on = (waves.time > presets(made, DRAWER)[3].stop * 0.5) & (waves.time < presets(made, DRAWER)[3].stop * 0.65)
+        self.assertLess(float(waves["i(M1)"][on].min()), 0.35)
+
+    def test_readings_of_a_low_voltage_ac_design(self) -> None:
+        """Oracle: a slow meter shows the zener's volts at the gate's supply, near nothing across the switch when on."""
+        made = design(LogicPin(), AcBridge(), AcLoad(use="resistive"), supply=TRANSFORMER)
+        found = {e.id: e for e in expectations(made, DRAWER)}
+        self.assertAlmostEqual(found["gate_supply.low"].nominal, 12.0, delta=0.8)
+        self.assertLess(found["drain.high"].nominal, 0.2)
+        self.assertGreater(found["drain.low"].nominal, 8.0)

@@ -1,0 +1,275 @@
+"""Signals and guards: what they offer and hold, against the simulated circuit."""
+
+import unittest
+from typing import Any
+
+import numpy as np
+from hexlet_core.circuit.devices import Resistor
+from hexlet_core.circuit.netlist import Netlist
+from hexlet_core.circuit.solve import operating_point
+from hexlet_core.design.circuit import netlist, views
+from hexlet_core.design.document import Supply, changed
+from hexlet_core.design.evaluate import evaluate
+from hexlet_core.design.judge import verdicts_of
+from hexlet_core.rehearsal.events import SetPin, SetSupply
+from hexlet_core.rehearsal.rehearse import waves_of
+from hexlet_core.rehearsal.script import Script
+from hexlet_core.stages.contact_signal import PushButton, ToggleSwitch
+from hexlet_core.stages.contract import Corner, Schedule
+from hexlet_core.stages.control_guards import BaseReverse, GateClamp
+from hexlet_core.stages.freewheel import Freewheel
+from hexlet_core.stages.given_signal import SensorModule, StageOutput
+from hexlet_core.stages.logic_input import LogicInput
+from hexlet_core.stages.module_load import ModuleLoad
+from hexlet_core.stages.nmos_low_side import NmosLowSide
+from hexlet_core.stages.npn_low_side import NpnLowSide
+from hexlet_core.stages.opto_signal import OptoSignal
+from hexlet_core.stages.output_guards import AcrossSwitch, BackFeed, Decoupling, SwitchSnubber
+from hexlet_core.stages.pmos_high_side import PmosHighSide
+from hexlet_core.stages.rail_guard import Fuse, ReverseGuard
+from hexlet_core.stages.relay_coil import RelayCoil
+from hexlet_core.stages.relay_contact import RelayContact
+from hexlet_core.stages.resistive import Resistive
+from hexlet_core.stages.signal_path import SignalPath
+from hexlet_core.stages.solenoid import SolenoidLoad
+
+from .circuits import DRAWER, design, every_design, fan, point, verdict
+
+
+class Signals(unittest.TestCase):
+    def test_what_a_signal_offers_is_what_it_gives(self) -> None:
+        """Oracle: the simulated node, unloaded, in both states."""
+        for signal in (
+            PushButton(), PushButton(to="zero"), PushButton(form="NC"), PushButton(form="changeover"), ToggleSwitch(), SensorModule(), SensorModule(form="open collector"),
+            StageOutput(), StageOutput(what="CMOS timer"), OptoSignal(r_led=220.0),
+        ):  # fmt: skip
+            made = design(signal, NmosLowSide(r_pull=None), Resistive())
+            offer = views(made, DRAWER)[0].offer
+            assert offer is not None
+            out = views(made, DRAWER)[0].nodes["out"]
+            with self.subTest(f"{type(signal).__name__} {getattr(signal, 'form', '')} {getattr(signal, 'to', '')}"):
+                high, low = point(made, "high"), point(made, "low")
+                self.assertAlmostEqual(high[out], offer.high.typical, delta=0.35)
+                self.assertAlmostEqual(low[out], offer.low, delta=0.25)
+
+    def test_a_button_is_pressed_in_the_state_it_makes(self) -> None:
+        script = Script(title="press", stop=0.1, events=(SetPin(at=0.02, level="high"), SetPin(at=0.06, level="low")))
+        made = design(PushButton(), NmosLowSide(r_pull=100e3), Resistive())
+        signal = waves_of(made, script, DRAWER)
+        inside, after = (signal.time > 0.03) & (signal.time < 0.06), signal.time > 0.075
+        self.assertGreater(float(signal["signal"][inside].min()), 12.0)
+        self.assertLess(float(signal["signal"][after].max()), 0.1)
+
+    def test_swapping_the_signal_keeps_everything_else(self) -> None:
+        made = fan(r_gate=330.0)
+        for choice in evaluate(made).signals:
+            if not choice.in_use:
+                after = changed(made, [(c.path, c.value) for c in choice.changes])
+                self.assertEqual(after.stages[1:], made.stages[1:])
+                self.assertEqual(after.set_aside["logic_pin"], made.stages[0])
+
+    def test_swapping_the_load_keeps_everything_else(self) -> None:
+        made = fan(r_gate=330.0)
+        for choice in evaluate(made).loads:
+            if not choice.in_use:
+                after = changed(made, [(c.path, c.value) for c in choice.changes])
+                self.assertEqual(after.stages[:3], made.stages[:3])
+                self.assertTrue(verdicts_of(after, DRAWER))
+
+
+class Guards(unittest.TestCase):
+    def test_rc_across_the_coil(self) -> None:
+        """Oracle: the simulated peak and the last moment the coil holds, against the closed form of the damped circuit."""
+        made = fan("rc")
+        script = Script(title="off", stop=0.12, start_volts=14.4, events=(SetPin(at=0.0, level="high"), SetPin(at=0.03, level="low")))
+        waves = waves_of(made, script, DRAWER)
+        self.assertAlmostEqual(float(waves["drain"].max()), min(verdict(made, "peak").nominal, 60.0), delta=6.0)
+
+    def test_a_fuse_and_a_diode_in_the_rail_lose_what_they_say(self) -> None:
+        made = design(NmosLowSide(r_pull=6800.0), Fuse(card="fuse-500ma"), ReverseGuard(), Resistive(resistance=100.0))
+        at, all_views = point(made, "high", supply=14.4), views(made, DRAWER)
+        lost = at["battery"] - at["plus"]
+        said = sum(s.loses(v) for s, v in zip(made.stages, all_views, strict=True))
+        self.assertAlmostEqual(lost, said, delta=0.15)
+
+    def test_a_reversed_battery_is_blocked_by_either_way(self) -> None:
+        """Oracle: with the battery turned round, the + rail stays within half a volt of 0."""
+        for way in ("diode", "pmos"):
+            made = design(NmosLowSide(r_pull=6800.0), ReverseGuard(way=way), Resistive())  # type: ignore[arg-type]
+            turned = netlist(made, DRAWER, Corner(supply=-12.6), Schedule(signal=("low",)))
+            self.assertLess(abs(operating_point(turned)["plus"]), 0.5, way)
+            right = point(made, "high")
+            self.assertGreater(right["plus"], 11.8, way)
+
+    def test_a_gate_clamp_holds_the_gate(self) -> None:
+        made = design(PushButton(), NmosLowSide(card="nmos-55v-30a", r_gate=1e3, r_pull=100e3), GateClamp(zener="zener-9v1"), Resistive())
+        self.assertLess(point(made, "high", supply=24.0)["gate"], 10.0)
+        self.assertEqual(verdict(changed(made, [("supply.high", 24.0)]), "gate_max").standing, "fits")
+
+    def test_back_feed_is_stopped_by_its_diode(self) -> None:
+        """Oracle: a full capacitor at the load, the supply at 0: current through the body diode with and without the guard."""
+        bare = design(PmosHighSide(), ModuleLoad())
+        guarded = design(PmosHighSide(), BackFeed(), ModuleLoad())
+        self.assertEqual(verdict(bare, "back_feed").standing, "fails")
+        self.assertEqual(verdict(guarded, "back_feed").standing, "fits")
+
+    def test_every_guard_can_be_fitted_and_taken_out(self) -> None:
+        made = fan()
+        for guard in evaluate(made).guards:
+            after = changed(made, [(c.path, c.value) for c in guard.changes])
+            there = {g.kind: g for g in evaluate(after).guards}[guard.kind]
+            self.assertNotEqual(there.in_use, guard.in_use)
+            back = changed(after, [(c.path, c.value) for c in there.changes])
+            self.assertEqual({type(s) for s in back.stages}, {type(s) for s in made.stages})
+
+    def test_small_guards_have_their_say(self) -> None:
+        made = design(NpnLowSide(r_base=270.0), Freewheel(), SwitchSnubber(), AcrossSwitch(), BaseReverse(), Decoupling(), RelayCoil())
+        ids = {v.id for v in verdicts_of(made, DRAWER)}
+        self.assertLessEqual({"snub_step", "snub_close", "across_volts", "base_reverse", "bulk_volts", "bulk_sag"}, ids)
+
+
+class Contacts(unittest.TestCase):
+    def test_levels_under_load_are_the_dividers(self) -> None:
+        """Oracle: the voltage divider of the source's own resistance and a load of 10 kΩ at the node."""
+        for signal, state in (
+            (PushButton(to="zero"), "high"),
+            (SensorModule(form="open collector"), "high"),
+            (StageOutput(what="transistor"), "high"),
+            (ToggleSwitch(), "high"),
+        ):
+            made = design(signal, NmosLowSide(r_pull=None), Resistive())
+            offer, all_views = views(made, DRAWER)[0].offer, views(made, DRAWER)
+            assert offer is not None
+            bare = netlist(made, DRAWER, Corner(supply=12.6), Schedule(signal=(state,)))  # type: ignore[arg-type]
+            loaded = Netlist.of([*bare.devices, Resistor(name="RX", a=all_views[0].nodes["out"], b="0", resistance=10e3)])
+            got = operating_point(loaded)[all_views[0].nodes["out"]]
+            self.assertAlmostEqual(got, offer.high.typical * 10e3 / (10e3 + offer.resistance), delta=0.02 * got)
+
+    def test_a_filter_swallows_the_bounce(self) -> None:
+        """Oracle: how often the simulated signal crosses half the supply during one press: once each way with the filter, more without."""
+
+        def crossings(signal: PushButton) -> int:
+            made = design(signal, NmosLowSide(r_pull=None), Resistive())
+            script = Script(title="press", stop=0.2, events=(SetPin(at=0.02, level="high"), SetPin(at=0.1, level="low")))
+            level = waves_of(made, script, DRAWER)["signal"] > 6.3
+            return int(np.count_nonzero(np.diff(level)))
+
+        self.assertGreater(crossings(PushButton()), 2)
+        self.assertEqual(crossings(PushButton(r_filter=4.7e3, c_filter=2.2e-6)), 2)
+
+    def test_the_peak_into_a_bare_capacitor(self) -> None:
+        """Oracle: the largest current through the simulated contact."""
+        made = design(
+            PushButton(c_filter=1e-6, r_filter=100.0),
+            NmosLowSide(r_pull=None),
+            Resistive(),
+            supply=Supply(low=12.0, typical=12.0, high=12.0, resistance=0.0),
+        )
+        script = Script(title="press", stop=0.06, events=(SetPin(at=0.02, level="high"),))
+        waves = waves_of(made, script, DRAWER)
+        through = (waves["contact_side"] - waves["signal"]) / 100.0
+        self.assertAlmostEqual(float(through.max()), verdict(made, "button_peak").nominal, delta=0.02)
+
+    def test_resting_high_runs_the_load_and_says_so(self) -> None:
+        for signal in (PushButton(to="zero"), PushButton(form="NC")):
+            made = design(signal, NmosLowSide(), RelayCoil())
+            self.assertEqual(verdict(made, "boot").standing, "fails")
+            self.assertGreater(point(made, "high")["i(K1)"], 0.1)
+        made = design(PushButton(to="zero"), PmosHighSide(shift="none", r_drive=100.0), RelayCoil())
+        self.assertEqual(verdict(made, "boot").standing, "fits")
+        self.assertGreater(point(made, "low")["i(K1)"], 0.1)
+
+
+class LoadsInTime(unittest.TestCase):
+    def test_a_modules_gulp(self) -> None:
+        """Oracle: the simulated peak current at switch-on, which the gate's slow edge rounds off."""
+        made = design(RelayContact(), ModuleLoad(), supply=Supply(low=12.0, typical=12.0, high=12.0))
+        waves = waves_of(made, Script(title="on", stop=0.06, events=(SetPin(at=0.01, level="high"),)), DRAWER)
+        peak, demand = float(waves.current("M1", "a").max()), views(made, DRAWER)[-1].demand
+        assert demand is not None
+        self.assertLess(peak, demand.surge * 1.05)
+        self.assertGreater(peak, demand.surge * 0.5)
+
+    def test_charge_flows_back_through_the_body_diode(self) -> None:
+        """Oracle: with the supply gone and the switch off, the simulated module's volts reach the rail; behind the diode they do not."""
+        for guard, back in ((Freewheel(school="none"), True), (BackFeed(), False)):
+            made = design(PmosHighSide(), guard, ModuleLoad(current=1e-4, capacitance=2e-3))
+            script = Script(
+                title="gone",
+                stop=0.3,
+                events=(SetPin(at=0.0, level="high"), SetPin(at=0.1, level="low"), SetSupply(at=0.11, volts=0.0, ramp=1e-3)),
+            )
+            waves = waves_of(made, script, DRAWER)
+            current = waves["i(BAT)"][waves.time > 0.112]
+            self.assertEqual(float(np.abs(current).max()) > 0.5, back, type(guard).__name__)
+
+    def test_a_solenoid_pulls_when_its_current_does(self) -> None:
+        """Oracle: −τ·ln(1 − i/I) of the coil's rise, then the plunger's travel."""
+        made = design(NmosLowSide(r_pull=6800.0), SolenoidLoad(), supply=Supply(low=12.0, typical=12.0, high=12.0, resistance=0.0))
+        waves = waves_of(made, Script(title="on", stop=0.08, events=(SetPin(at=0.01, level="high"),)), DRAWER)
+        pulled = float(waves.time[waves.state("L1", 2) > 0.5][0]) - 0.01
+        tau, share = 0.08 / 24.0, 0.8
+        self.assertAlmostEqual(pulled, -tau * np.log(1 - share) + 15e-3, delta=0.6e-3)
+
+    def test_a_logic_input_sees_what_its_verdict_says(self) -> None:
+        made = design(NpnLowSide(r_base=1e3), LogicInput())
+        self.assertLess(point(made, "high")["collector"], verdict(made, "input_low").limit)
+        self.assertAlmostEqual(point(made, "low")["collector"], 3.3, delta=0.02)
+        self.assertEqual(verdict(made, "input_sense").standing, "fits")
+
+    def test_the_path_table_follows_what_rests(self) -> None:
+        made = design(NmosLowSide(), SignalPath(rests="B", lines=1, spare="indicator"))
+        rows = made.stages[-1].paths(views(made, DRAWER)[-1])
+        self.assertEqual([r.pole for r in rows], ["line 1", "spare pole"])
+        self.assertIn("B1", rows[0].relaxed)
+        self.assertIn("A1", rows[0].energised)
+        self.assertEqual(rows[1].energised, "indicator lit")
+
+    def test_a_snubber_tames_the_peak(self) -> None:
+        """Oracle: the peak of the simulated switch with the capacitor across it, against V + I·√(L/C)."""
+        made = design(
+            NmosLowSide(card="nmos-60v-300ma", r_pull=6800.0), SwitchSnubber(capacitor="electrolytic-22u-25v", resistance=10.0), RelayCoil()
+        )
+        script = Script(title="off", stop=0.09, start_volts=14.4, events=(SetPin(at=0.0, level="high"), SetPin(at=0.03, level="low")))
+        peak = float(waves_of(made, script, DRAWER)["drain"].max())
+        said = verdict(made, "snub_volts").nominal
+        self.assertLess(peak, said * 1.1)
+        self.assertGreater(peak, 14.0)
+
+
+class Measured(unittest.TestCase):
+    def test_what_is_measured_stands_in_the_document(self) -> None:
+        """Oracle: a measurement that settles a given names a field that can be set to what the meter shows."""
+        for made in every_design()[::5]:
+            for stage, view in zip(made.stages, views(made, DRAWER), strict=True):
+                for measure in stage.measures(view):
+                    self.assertTrue(measure.red and measure.black and measure.means)
+                    if measure.path is not None:
+                        root, *steps = measure.path.split(".")
+                        self.assertIn(root, ("stages", "supply"))
+                        name = steps[-1]
+                        owner: Any = made.supply if root == "supply" else made.stages[int(steps[0])]
+                        self.assertTrue(hasattr(owner, name), measure.path)
+
+    def test_a_measured_value_is_kept_beside_the_rated_one(self) -> None:
+        made = changed(
+            fan(),
+            [("stages.3.resistance", 101.0), ("origins", {"stages.3.resistance": "measured"}), ("rated", {"stages.3.resistance": 96.0})],
+        )
+        found = next(m for m in evaluate(made).measures if m.measure.title == "Coil resistance")
+        self.assertEqual((found.value, found.rated, found.measured), ("101 Ω", "96 Ω", True))
+
+    def test_the_supplys_range_beside_what_the_load_needs(self) -> None:
+        """Oracle: the coil's own numbers: 75 % of 12 V cold, times the copper's rise hot, 130 % at most."""
+        found = evaluate(fan()).supply
+        assert found.needs is not None and found.most is not None
+        self.assertAlmostEqual(found.cold_needs or 0.0, 9.0)
+        self.assertAlmostEqual(found.needs, 9.0 * (1 + 0.0039 * 27), delta=1e-6)
+        self.assertAlmostEqual(found.most, 15.6)
+
+    def test_the_contact_ladder_holds_the_cards_numbers(self) -> None:
+        found = evaluate(fan()).contact
+        assert found is not None
+        rungs = {r.use: r for r in found.rungs}
+        self.assertEqual((rungs["motor"].run, rungs["motor"].make, rungs["lamp"].run), (3.0, 10.0, 1.4))
+        self.assertAlmostEqual(found.starts, 6 * found.runs)
