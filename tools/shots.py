@@ -62,7 +62,8 @@ def take(base: str) -> None:
             page = browser.new_context(viewport={"width": width, "height": height}, color_scheme=mode).new_page()  # type: ignore[arg-type]
             page.goto(base + re.sub(r"\{(.*?)\}", lambda m: ids[m[1]], path))
             page.wait_for_selector("header.top")
-            page.wait_for_timeout(1500)
+            page.wait_for_load_state("networkidle")
+            page.wait_for_timeout(1200)
             if name == "window":
                 page.get_by_role("slider").focus()
                 for _ in range(5):

@@ -117,7 +117,7 @@ class SaveIn(Schema):
 class StartIn(Schema):
     """A new design: from a starting point, or from a document."""
 
-    start: Literal["coil", "heater"] = "coil"
+    start: Literal["coil", "heater", "ac"] = "coil"
     document: dict[str, Any] | None = None
 
 

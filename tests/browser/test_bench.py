@@ -32,10 +32,10 @@ class Bench(Browsing):
         for text in ("3.27", "0", "12.7", "1.84", "o"):
             at = entry.get_attribute("aria-label")
             if text == "o":
-                entry.press("o")
-            else:
-                entry.press_sequentially(text)
-                entry.press("Enter")
+                entry.press("o")  # the last rung: none comes after it
+                break
+            entry.press_sequentially(text)
+            entry.press("Enter")
             # The next rung is there once this one is kept.
             self.page.wait_for_function("a => document.querySelector('.entry input')?.getAttribute('aria-label') !== a", arg=at)
         self.see("2 of 6 outside.")

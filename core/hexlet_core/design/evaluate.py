@@ -129,7 +129,7 @@ def _with_offers(design: Design, windows: list[Window], schools: tuple[School, .
         if found.gap is not None and found.path.startswith(f"stages.{design.place('drive')}."):
             others = tuple(
                 Offer(
-                    title=f"Use the {s.title if s.title.isupper() else s.title[0].lower() + s.title[1:] if s.title != 'MOSFET' else s.title}",
+                    title=f"Use the {s.title if s.title[:2].isupper() or s.title[1:2] == '-' else s.title[0].lower() + s.title[1:]}",
                     detail=f"{s.summary}: {s.note}",
                     standing=s.standing,
                     stock=s.stock,
@@ -305,10 +305,10 @@ def _cards(design: Design, drawer: Drawer) -> tuple[CardUse, ...]:
     return tuple(found)
 
 
-def evaluate(design: Design, drawer: Drawer | None = None) -> Evaluation:
+def evaluate(design: Design, drawer: Drawer | None = None, *, compare: bool = True) -> Evaluation:
     """Windows, workings, verdicts, drawing, parts and probes of a design.
 
-    A poor design is an answer, not an error.
+    A poor design is an answer, not an error. Without `compare` the other drives are not sized and judged, which is most of the work.
     Raises:
         DocumentError: a part card the design names is unknown or of the wrong kind.
     """
@@ -316,7 +316,7 @@ def evaluate(design: Design, drawer: Drawer | None = None) -> Evaluation:
     all_views = views(design, drawer)
     pairs = list(zip(design.stages, all_views, strict=True))
     found = verdicts_of(design, drawer)
-    schools = schools_of(design, drawer, found)
+    schools = schools_of(design, drawer, found) if compare else ()
     trade = _trade(design, drawer, all_views)
     windows = _with_offers(design, [w for s, v in pairs for w in s.windows(v)], schools)
     verdicts = _remedied(found, windows, trade, drawer)

@@ -2225,7 +2225,7 @@ export interface components {
              * @default coil
              * @enum {string}
              */
-            start: "coil" | "heater";
+            start: "coil" | "heater" | "ac";
             /** Document */
             document?: {
                 [key: string]: unknown;

@@ -16,8 +16,8 @@ import { KeysDialog } from "../find/Keys";
 import { FACET_WORDS } from "../verdicts/Verdicts";
 import { Header } from "../workspace/Header";
 
-const STARTS = [["coil", "Switch a coil from a logic pin", "Drive, Guard, Load"], ["heater", "Switch a heater from a logic pin", "Drive, Load"]] as const;
-const LATER = [["latch", "Stay on after I let go"], ["oneshot", "Turn off by itself"], ["soft", "Start gently"], ["guard", "Protect the battery"], ["select", "One at a time"], ["dim", "Dim it"], ["blink", "Blink it"], ["ac", "Switch AC safely"]] as const;
+const STARTS = [["coil", "Switch a coil from a logic pin", "Drive, Guard, Load"], ["heater", "Switch a heater from a logic pin", "Drive, Load"], ["ac", "Switch low-voltage AC", "Drive, Load; ratings above 30 V"]] as const;
+const LATER = [["latch", "Stay on after I let go"], ["oneshot", "Turn off by itself"], ["soft", "Start gently"], ["guard", "Protect the battery"], ["select", "One at a time"], ["dim", "Dim it"], ["blink", "Blink it"]] as const;
 const PLACE: Record<string, [number, number, string]> = { load: [50, 2, "center"], drive: [84, 27, "left"], guard: [84, 66, "left"], behave: [50, 92, "center"], build: [16, 66, "right"], prove: [16, 27, "right"] };
 
 const worst = (r: S["ShelfRow"]) => r.facets.find((f) => f.facet === r.next_facet)?.standing ?? "unknown";
@@ -65,7 +65,7 @@ export function Shelf() {
   const [refused, setRefused] = useState<{ name: string; problems: Problem[] } | null>(null);
   const file = useRef<HTMLInputElement>(null);
   const starts = useRef<HTMLButtonElement>(null);
-  const start = async (what: "coil" | "heater") => {
+  const start = async (what: "coil" | "heater" | "ac") => {
     const made = await call(client.POST("/api/designs", { body: { start: what } }));
     await queries.invalidateQueries({ queryKey: ["shelf"] });
     void go(`/design/${made.id}/load`);
