@@ -2,12 +2,15 @@
 
 import unittest
 
-from hexlet_core.design.document import Design, changed
+from hexlet_core.design.circuit import views
+from hexlet_core.design.document import Design, Supply, changed
+from hexlet_core.design.evaluate import evaluate
 from hexlet_core.design.judge import verdicts_of
 from hexlet_core.design.mend import mend
+from hexlet_core.stages.chain_low_side import ChainLowSide
 from hexlet_core.stages.contact_signal import PushButton, ToggleSwitch
 from hexlet_core.stages.freewheel import Freewheel
-from hexlet_core.stages.given_signal import SensorModule
+from hexlet_core.stages.given_signal import SensorModule, StageOutput
 from hexlet_core.stages.lamp import LampLoad
 from hexlet_core.stages.led import LedLoad
 from hexlet_core.stages.logic_input import LogicInput
@@ -29,7 +32,7 @@ from hexlet_core.stages.series_pair import SeriesPair
 from hexlet_core.stages.signal_path import SignalPath
 from hexlet_core.stages.solenoid import SolenoidLoad
 
-from .circuits import DRAWER, design, fan, point, verdict
+from .circuits import DRAWER, design, every_design, fan, point, verdict
 
 
 class Traps(unittest.TestCase):
@@ -159,3 +162,69 @@ class Shortlists(unittest.TestCase):
             self.assertEqual(len(worst), len(row.failing))
         heavy = next(r for r in found.rows if r.card == "nmos-55v-30a")
         self.assertIn("Gate voltage", " ".join(heavy.failing))
+
+
+class Joints(unittest.TestCase):
+    """Where signal and drive meet. Oracle: the operating point in each state of the signal."""
+
+    def test_the_state_table_is_what_the_circuit_does(self) -> None:
+        for made in (
+            design(NmosLowSide(r_pull=6800.0), RelayCoil()), design(ChainLowSide(), RelayCoil()), design(PnpHighSide(), RelayCoil()), design(PnpHighSide(shift="none"), RelayCoil()),
+            design(PushButton(to="zero"), PmosHighSide(shift="none", r_drive=100.0), RelayCoil()), design(SensorModule(form="open collector"), NmosLowSide(), RelayCoil()),
+        ):  # fmt: skip
+            rows = {d.state: d for d in evaluate(made, DRAWER).truth}
+            noun = views(made, DRAWER)[0].offer.name  # type: ignore[union-attr]
+            for state in ("high", "low"):
+                flows = point(made, state)["i(K1)"] > 0.05  # type: ignore[arg-type]
+                with self.subTest(f"{[s.summary for s in made.stages]} {state}"):
+                    self.assertEqual(flows, rows[f"{noun} {state}"].load != "off")
+
+    def test_polarity_is_a_row_of_its_own(self) -> None:
+        standing = {True: "fits", False: "fails"}
+        for signal, drive, meant in (
+            (LogicPin(), NmosLowSide(), True), (LogicPin(), ChainLowSide(), False), (PushButton(to="zero"), NmosLowSide(), False), (PushButton(to="zero"), PnpHighSide(shift="none"), True),
+            (SensorModule(form="open collector"), ChainLowSide(), True),
+        ):  # fmt: skip
+            row = next(j for j in evaluate(design(signal, drive, RelayCoil()), DRAWER).joints if j.title == "Polarity")
+            self.assertEqual(row.standing, standing[meant], type(signal).__name__ + type(drive).__name__)
+
+    def test_every_row_names_a_verdict_that_is_there(self) -> None:
+        for made in every_design()[::9]:
+            found = evaluate(made, DRAWER, compare=False)
+            ids = {v.id for v in found.verdicts}
+            self.assertTrue(all(j.verdict is None or j.verdict in ids for j in found.joints))
+            self.assertLessEqual({"Polarity", "Source resistance"}, {j.title for j in found.joints})
+
+
+class FollowsTheSupply(unittest.TestCase):
+    def test_a_signal_on_the_same_supply_turns_a_high_side_off_and_a_bipolar_timer_does_not(self) -> None:
+        """Oracle: the simulated coil's current with the signal high, on the full and on the flat battery."""
+        for signal, off in (
+            (PushButton(to="zero"), True),
+            (StageOutput(what="CMOS timer"), True),
+            (StageOutput(what="bipolar timer"), False),
+        ):
+            made = design(signal, PnpHighSide(shift="none", r_drive=820.0, r_pull=None), RelayCoil())
+            for supply in (10.8, 14.4):
+                self.assertEqual(point(made, "high", supply=supply)["i(K1)"] < 5e-3, off, signal.summary)
+            standing = next((v.standing for v in verdicts_of(made, DRAWER) if v.id == "off_level"), "fits")
+            self.assertEqual(standing != "fails", off, signal.summary)
+
+
+class BorrowedRail(unittest.TestCase):
+    def test_a_rail_that_cannot_spare_the_current(self) -> None:
+        rail = Supply(kind="rail", low=11.4, typical=12.0, high=12.6, spare=0.1)
+        self.assertEqual(verdict(design(NmosLowSide(), RelayCoil(), supply=rail), "rail_spare").standing, "fails")
+        self.assertEqual(
+            verdict(design(NmosLowSide(), RelayCoil(card="relay-12v-400r", resistance=400.0), supply=rail), "rail_spare").standing, "fits"
+        )
+
+    def test_a_long_lead_and_ripple_starve_the_coil(self) -> None:
+        """Oracle: Ohm's law: what the lead and half the ripple leave of the low supply, against the simulated coil's volts."""
+        rail = Supply(kind="rail", low=11.0, typical=12.0, high=12.6, lead=12.0, ripple=0.4, resistance=0.0)
+        made = design(NmosLowSide(r_pull=6800.0), RelayCoil(contact_supply="AC"), supply=rail)
+        found = verdict(made, "pull_in")
+        self.assertEqual(found.standing, "fails")
+        at = point(made, "high", supply=11.0 - 0.2)
+        coil = at["plus"] - at["drain"]
+        self.assertAlmostEqual(coil, found.nominal, delta=0.25)

@@ -39,7 +39,7 @@ def views(design: Design, drawer: Drawer) -> list[View]:
     base = View(
         index=0, low=supply.low, typical=supply.typical, high=supply.high, hot=design.ambient.high, tolerance=design.tolerance,
         drawer=drawer, refs={}, nodes={}, supply_name=supply.word, side=drive.side if drive else "low",
-        on="low" if drive is not None and drive.inverts else "high", source=supply.resistance, ac=supply.ac, frequency=supply.frequency,
+        on="low" if drive is not None and drive.inverts else "high", source=supply.resistance + supply.lead, ac=supply.ac, frequency=supply.frequency,
         guarded=frozenset(kind_name(type(s)) for s in design.stages if s.role == "guard"),
         ground=SIGNAL_GROUND if drive is not None and drive.isolates else GROUND, back=RETURN if drive is not None and drive.isolates else GROUND,
     )  # fmt: skip
@@ -63,6 +63,8 @@ def views(design: Design, drawer: Drawer) -> list[View]:
         if fact == "switch" and value is not None:
             # What guards keep in series and put across counts as the switch's own.
             lost = sum(s.loses(v) for s, v in zip(design.stages, found, strict=True))
+            demand = found[0].demand
+            lost += supply.ripple / 2 + (supply.lead * supply.low / demand.typical if demand else 0.0)
             across = sum(s.snub(v) for s, v in zip(design.stages, found, strict=True))
             value = replace(value, drop=value.drop + lost, drop_worst=value.drop_worst + lost, capacitance=value.capacitance + across)
         found = [replace(view, **dict[str, Any]({fact: value})) for view in found]
@@ -84,7 +86,7 @@ def netlist(design: Design, drawer: Drawer, corner: Corner, schedule: Schedule |
     devices: list[Device] = [
         VoltageSource(
             name=SUPPLY, a=rail_nodes(design)[0], b=all_views[0].back, value=0.0 if points or sine else corner.supply, points=points, sine=sine,
-            resistance=design.supply.resistance,
+            resistance=design.supply.resistance + design.supply.lead,
         )
     ]  # fmt: skip
     for stage, view in zip(design.stages, all_views, strict=True):

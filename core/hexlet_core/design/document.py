@@ -27,6 +27,9 @@ class Supply(Document):
     high: Annotated[float, Q("V", 0.5, 400.0)] = 14.4
     resistance: Annotated[float, Q("Ω", 0.0, 1e4)] = 0.05
     frequency: Annotated[float, Q("Hz", 10.0, 1000.0)] = 50.0  # of a transformer, whose volts are rms
+    lead: Annotated[float, Q("Ω", 0.0, 1e3)] = 0.0  # of a long lead that carries the load's current, both ways
+    spare: Annotated[float, Q("A", 1e-4, 1e3)] | None = None  # what a borrowed rail can give besides what it feeds already
+    ripple: Annotated[float, Q("V", 0.0, 100.0)] = 0.0  # of a borrowed rail, peak to peak
 
     @model_validator(mode="after")
     def _in_order(self) -> Supply:

@@ -15,6 +15,7 @@ from ..stages.wording import Sentence
 from .choose import Choice, NotBuilt, School, card_fields, choices_of, guards_of, part_title, refusals, schools_of
 from .circuit import drawing, views
 from .document import Design
+from .interface import Does, Joint, interface, truth
 from .judge import verdicts_of
 from .sentences import sentences
 
@@ -94,6 +95,8 @@ class Evaluation(Document):
     supply: Range
     wall: Wall | None
     cards: tuple[CardUse, ...]
+    joints: tuple[Joint, ...]
+    truth: tuple[Does, ...]
     cautions: tuple[str, ...]
 
 
@@ -348,5 +351,5 @@ def evaluate(design: Design, drawer: Drawer | None = None, *, compare: bool = Tr
         drawing=drawing(design, drawer), parts=tuple(p for s, v in pairs for p in s.parts(v)), probes=tuple(p for s, v in pairs for p in s.probes(v)),
         schools=schools, trade=trade, loads=choices_of(design, "load"), signals=choices_of(design, "signal"), guards=guards_of(design, drawer), refused=refusals(),
         measures=_measures(design, pairs), contact=next((c for s, v in pairs if (c := s.contact(v)) is not None), None), paths=tuple(p for s, v in pairs for p in s.paths(v)),
-        supply=_range(design, all_views[0], verdicts), wall=_wall(design, pairs, verdicts), cards=_cards(design, drawer), cautions=_cautions(design, pairs),
+        supply=_range(design, all_views[0], verdicts), wall=_wall(design, pairs, verdicts), cards=_cards(design, drawer), joints=interface(all_views[0], verdicts), truth=truth(all_views[0], verdicts), cautions=_cautions(design, pairs),
     )  # fmt: skip

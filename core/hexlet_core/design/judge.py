@@ -38,6 +38,16 @@ def _design_verdicts(design: Design, all_views: list[View]) -> list[Verdict]:
                 remedy=Remedy(text="Wire the load's path off the board, with leads of its own."),
             )
         )  # fmt: skip
+    if demand is not None and design.supply.spare is not None:
+        amps = max(design.supply.high / demand.cold, demand.surge)
+        found.append(
+            judge(
+                "rail_spare", "load", "Rail can spare it", nominal=amps, worst=amps, limit=design.supply.spare, unit="A", sense="at most", corner="supply high, load cold, first moment counted",
+                sentence=f"Takes {show(amps, 'A')}; {show(design.supply.spare, 'A')} are spare.",
+                working=Working(formula="I ≤ I_{rail} − I_{already}", substituted=f"{show(amps, 'A')} ≤ {show(design.supply.spare, 'A')}", reason="A borrowed rail feeds something already, and browns it out when it is asked for more."),
+                remedy=Remedy(text="Feed the load from a supply of its own, with the 0 V joined."),
+            )
+        )  # fmt: skip
     if design.supply.ac and not drive.isolates:
         found.append(
             judge(

@@ -9,7 +9,8 @@ from ..stages.wording import Say, Sentence, Word
 from .document import Design
 
 SUPPLIES = (
-    ("lead-acid battery", "lead-acid"), ("lithium battery", "lithium"), ("bench supply", "bench"), ("adapter", "adapter"), ("rail", "rail"),
+    ("lead-acid battery", "lead-acid"), ("lithium battery", "lithium"), ("bench supply", "bench"), ("adapter", "adapter"), ("rail", "borrowed rail"),
+    ("transformer", "AC transformer"),
 )  # fmt: skip
 
 
@@ -18,6 +19,13 @@ def sentences(design: Design, all_views: Sequence[View]) -> dict[str, Sentence]:
     source, meter = Say(design.supply, "supply", design.origins), Say(design.meter, "meter", design.origins)
     volts = source.field("low", "typical", "high", note=f"{design.supply.word} low, typical, high")
     fed: Sentence = (Word(text="on"), source.field("kind", note="kind of supply", choices=SUPPLIES), Word(text="at"), volts)
+    if design.supply.kind == "rail":
+        spare = (
+            (Word(text="that can spare"), source.field("spare", note="besides what it feeds")) if design.supply.spare is not None else ()
+        )
+        fed = (*fed, *spare, Word(text="with a ripple of"), source.field("ripple"))
+    if design.supply.kind in ("rail", "adapter", "transformer") or design.supply.lead > 0:
+        fed = (*fed, Word(text="on leads of"), source.field("lead", note="both ways"))
     found: dict[str, Sentence] = {}
     phrases: dict[str, Sentence] = {}
     for k, (stage, view) in enumerate(zip(design.stages, all_views, strict=True)):

@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Literal
+from collections.abc import Iterable
+from typing import Literal
 
-from .descriptions import Step
-from .facts import Corner, Schedule, View
-
-if TYPE_CHECKING:
-    from .contract import Stage
+from ..circuit.devices import Device
+from .descriptions import Part, Step
 
 RAILS = {"plus": "the + rail", "0": "the 0 V rail"}
 FULL = {
@@ -22,11 +20,11 @@ def strip(node: str) -> str:
     return RAILS.get(node, f"the {node.replace('_', ' ')} strip")
 
 
-def placed(stage: Stage, view: View) -> tuple[Step, ...]:
-    """One step for each part: which leg goes where, read from the stage's own netlist; and a check by the meter where the part has one."""
+def placed(devices: Iterable[Device], parts: Iterable[Part]) -> tuple[Step, ...]:
+    """One step for each part: which leg goes where, read from the devices it is in the netlist; and a check by the meter where the part has one."""
     found = []
-    fitted = {p.ref: p for p in stage.parts(view)}
-    for device in stage.devices(view, Corner(supply=view.typical), Schedule()):
+    fitted = {p.ref: p for p in parts}
+    for device in devices:
         part = fitted.get(device.name)
         if part is None:
             continue

@@ -114,7 +114,7 @@ class Complementary(Drive):
         upper, _ = self._cards(view)
         need, amps = self._base_current(view, demand), view.high / demand.cold
         fix = Remedy(text="Let a signal that swings to the supply drive it: a timer's output, or a transistor with a pull-up.")
-        rests = [max(view.high - offer.high.low, 0.0), max(offer.low, 0.0)]
+        rests = [offer.short(view.low, view.typical, view.high), max(offer.low, 0.0)]
         left = max(rests) + 0.6
         limit = RESTING * view.typical
         watts = self._short(view, offer, offer.high.typical) * amps

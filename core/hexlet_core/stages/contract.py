@@ -120,7 +120,7 @@ class Stage(Document):
 
     def steps(self, view: View) -> tuple[Step, ...]:
         """Build steps; every part placed by the nodes its legs go to, unless a kind says it better."""
-        return placed(self, view)
+        return placed(self.devices(view, Corner(supply=view.typical), Schedule()), self.parts(view))
 
     def measures(self, view: View) -> tuple[Measure, ...]:
         """How to measure the load or signal with a meter before anything is built."""

@@ -41,6 +41,13 @@ class Offer:
     active: Literal["high", "low"] = "high"  # what it gives when it is meant: a button to 0 V is active low
     bounces: float = 0.0  # [s]
     own: bool = False  # it has a supply of its own, apart from the load's
+    follows: bool = False  # its high level moves with the load's supply
+
+    def short(self, low: float, typical: float, high: float) -> float:
+        """How far its high stays below the load's supply, at worst [V]."""
+        if self.follows:
+            return max(low - self.high.low, typical - self.high.typical, high - self.high.high, 0.0)
+        return max(high - self.high.low, 0.0)
 
 
 @dataclass(frozen=True)

@@ -46,7 +46,7 @@ def from_high_side(offer: Offer, view: View) -> Feed:
     return Feed(
         Interval(view.low - offer.low, view.typical - offer.low, view.high - offer.low),
         offer.low_resistance if offer.low_resistance is not None else offer.resistance,
-        max(view.high - offer.high.low, 0.0),
+        offer.short(view.low, view.typical, view.high),
         Rest(level, rest.resistance, rest.words, rest.when),
         offer.steady, offer.burst, offer.name,
     )  # fmt: skip

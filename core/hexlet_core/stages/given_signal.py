@@ -68,6 +68,7 @@ class SensorModule(GivenSignal):
                 self.noun,
                 20.0,
                 "low",
+                follows=True,
             )
         rest = Rest(0.0, self.resistance, "gives low at rest", "the sensor rests")
         return Offer(
@@ -186,7 +187,7 @@ class StageOutput(GivenSignal):
         drop, r, low, amps = self._gives()
         return Offer(
             Interval(view.low - drop - 0.2 * (drop > 0), view.typical - drop, view.high - 0.8 * drop), low, amps, 2 * amps, r,
-            Rest(low, r, "is low until it is triggered", "the stage before it rests"), self.noun,
+            Rest(low, r, "is low until it is triggered", "the stage before it rests"), self.noun, follows=True,
         )  # fmt: skip
 
     def phrase(self, say: Say) -> Sentence:

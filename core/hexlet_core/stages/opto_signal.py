@@ -75,6 +75,7 @@ class OptoSignal(Stage):
             rest,
             "optocoupler",
             self.r_pull,
+            follows=True,
         )
 
     def phrase(self, say: Say) -> Sentence:

@@ -980,7 +980,10 @@ export interface components {
              *       "typical": 12.6,
              *       "high": 14.4,
              *       "resistance": 0.05,
-             *       "frequency": 50
+             *       "frequency": 50,
+             *       "lead": 0,
+             *       "spare": null,
+             *       "ripple": 0
              *     }
              */
             supply: components["schemas"]["Supply"];
@@ -2146,6 +2149,18 @@ export interface components {
              * @default 50
              */
             frequency: number;
+            /**
+             * Lead
+             * @default 0
+             */
+            lead: number;
+            /** Spare */
+            spare?: number | null;
+            /**
+             * Ripple
+             * @default 0
+             */
+            ripple: number;
         };
         /** SwitchSnubber */
         SwitchSnubber: {
@@ -2504,6 +2519,20 @@ export interface components {
             value: number;
         };
         /**
+         * Does
+         * @description One line of what the design does: the signal's state, the load's, and why; `verdict` judges it where one does.
+         */
+        Does: {
+            /** State */
+            state: string;
+            /** Load */
+            load: string;
+            /** Why */
+            why: string;
+            /** Standing */
+            standing: ("fails" | "tight" | "fits" | "proven" | "unknown") | null;
+        };
+        /**
          * Drawing
          * @description A whole schematic in grid units.
          */
@@ -2575,6 +2604,10 @@ export interface components {
             wall: components["schemas"]["Wall"] | null;
             /** Cards */
             cards: components["schemas"]["CardUse"][];
+            /** Joints */
+            joints: components["schemas"]["Joint"][];
+            /** Truth */
+            truth: components["schemas"]["Does"][];
             /** Cautions */
             cautions: string[];
         };
@@ -2671,6 +2704,23 @@ export interface components {
             at: number;
             /** Text */
             text: string;
+        };
+        /**
+         * Joint
+         * @description One row: what is compared, in words, how it stands, and the verdict that says why.
+         */
+        Joint: {
+            /** Title */
+            title: string;
+            /** Text */
+            text: string;
+            /**
+             * Standing
+             * @enum {string}
+             */
+            standing: "fails" | "tight" | "fits" | "proven" | "unknown";
+            /** Verdict */
+            verdict: string | null;
         };
         /**
          * Lane

@@ -1,4 +1,4 @@
-// Behave: this design follows the pin; what else a circuit could do is named, and not pretended.
+// Behave: what the load does in each state of the signal, and how the two fit; what else a circuit could do is named, not pretended.
 import { Glyph } from "../../drawing/Badge";
 import { Pictogram } from "../../drawing/Pictogram";
 import { SchematicPane } from "../workspace/SchematicPane";
@@ -10,17 +10,13 @@ const LATER = [
   ["blink", "Blink", "oscillators"], ["dim", "Dim it", "PWM"],
 ] as const;
 
-function Safe({ verdict }: { verdict: string }) {
-  const found = useWorkspace().answer.evaluation.verdicts.find((v) => v.id === verdict);
-  if (!found) return <>off</>;
-  return <><Glyph standing={found.standing} size={16} /> {found.standing === "fails" ? "may come on" : "off"}</>;
-}
-
 export function Behave(props: FacetProps) {
+  const { truth, joints } = useWorkspace().answer.evaluation;
+  const follows = useWorkspace().facets.find((f) => f.facet === "behave")?.summary ?? "";
   return (
     <div className="guard behave">
       <ul className="kinds" aria-label="Behaviours">
-        <li><button aria-pressed><Pictogram name="heater" /><span><b>Follows the pin</b><small>on while it is high</small></span></button></li>
+        <li><button aria-pressed><Pictogram name="heater" /><span><b>{follows}</b><small>on for as long as it is meant</small></span></button></li>
         {LATER.map(([name, title, what]) => (
           <li key={name} className="not-chosen"><Pictogram name={name} /><span><b>{title}</b><small><Glyph standing="unknown" size={14} /> not chosen: {what} are not in this version</small></span></li>
         ))}
@@ -28,15 +24,13 @@ export function Behave(props: FacetProps) {
       <section className="truth">
         <h3>What it does when</h3>
         <table>
-          <thead><tr><th>Pin</th><th>Load</th><th>Why</th></tr></thead>
-          <tbody>
-            <tr><td>low</td><td>off</td><td>the control is held at 0 V</td></tr>
-            <tr><td>high</td><td>on</td><td>after the switch-on delay the rehearsal shows</td></tr>
-            <tr><td>booting</td><td><Safe verdict="boot" /></td><td>the pull-down must win against the pin’s own resistor</td></tr>
-            <tr><td>unplugged</td><td><Safe verdict="unplugged" /></td><td>the pull-down holds the control</td></tr>
-          </tbody>
+          <thead><tr><th>State</th><th>Load</th><th>Why</th></tr></thead>
+          <tbody>{truth.map((t) => <tr key={t.state}><td>{t.state}</td><td>{t.standing && <Glyph standing={t.standing} size={16} />} {t.load}</td><td>{t.why}</td></tr>)}</tbody>
         </table>
-        <p>Try “Pin boots, then drives” in the rehearsal below.</p>
+        <h3>Where signal and drive meet</h3>
+        <table>
+          <tbody>{joints.map((j) => <tr key={j.title}><td><Glyph standing={j.standing} size={16} /> {j.title}</td><td colSpan={2}>{j.text}</td></tr>)}</tbody>
+        </table>
       </section>
       <SchematicPane {...props} />
     </div>

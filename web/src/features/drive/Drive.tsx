@@ -23,12 +23,14 @@ const SAID: Record<string, string> = {
 function FaceOff({ onCard }: { onCard: (path: string) => void }) {
   const { answer, commit } = useWorkspace();
   const { schools, refused, cards } = answer.evaluation;
-  const a = schools.find((s) => s.in_use);
+  const used = schools.find((s) => s.in_use);
+  const [first, setFirst] = useState<string | null>(null);
   const [picked, setPicked] = useState<string | null>(null);
+  const a = schools.find((s) => s.kind === first) ?? used;
   const [all, setAll] = useState(false);
   const out = refused.find((r) => r.title === picked);
   // Across from the one in use: what was picked, else the simplest other one.
-  const b = schools.find((s) => s.kind === picked && !s.in_use) ?? schools.find((s) => !s.in_use);
+  const b = schools.find((s) => s.kind === picked && s !== a) ?? schools.find((s) => s !== a);
   if (!a || !b) return null;
   const ids = [...new Set([...a.verdicts, ...b.verdicts].map((v) => v.id))];
   const cell = (school: S["School"], id: string, flip: boolean) => {
@@ -36,22 +38,26 @@ function FaceOff({ onCard }: { onCard: (path: string) => void }) {
     return v ? <span className={`faced ${v.standing}`} title={v.sentence}><b className="value">{v.figures}</b><Gauge used={v.used} worst={v.used_worst} standing={v.standing} flip={flip} /></span> : <span className="faced none">–</span>;
   };
   const costs = [...new Set([...a.costs, ...b.costs].map((c) => c.title))];
+  const take = (s: S["School"]) => <button className="do" onClick={() => void commit(s.changes as { path: string; value: unknown }[], `${s.title} chosen`)}>Use it</button>;
   const hardest = (id: string) => Math.min(...[a, b].map((s) => s.verdicts.find((v) => v.id === id)?.left ?? 1));
   const shown = all ? ids : ids.filter((id) => [...ids].sort((x, y) => hardest(x) - hardest(y)).slice(0, ROWS).includes(id));
   return (
     <section className="face-off" aria-label="Schools compared">
       <div className="schools">
         <div className="school left">
-          <h3>{a.title}<span className="now">in use</span></h3>
+          <h3>
+            <select aria-label="Compare" value={a.kind} onChange={(e) => setFirst(e.target.value)}>{schools.filter((s) => s !== b).map((s) => <option key={s.kind} value={s.kind}>{MARKS[s.standing]} {s.title}</option>)}</select>
+            {a.in_use ? <span className="now">in use</span> : take(a)}
+          </h3>
           <p className={a.standing === "fails" ? "fails" : ""}><Glyph standing={a.standing} size={18} /> {a.note}</p>
         </div>
         <div className="school right">
           <h3>
             <select aria-label="Compare with" value={out ? out.title : b.kind} onChange={(e) => setPicked(e.target.value)}>
-              {schools.filter((s) => !s.in_use).map((s) => <option key={s.kind} value={s.kind}>{MARKS[s.standing]} {s.title}</option>)}
+              {schools.filter((s) => s !== a).map((s) => <option key={s.kind} value={s.kind}>{MARKS[s.standing]} {s.title}</option>)}
               {refused.map((r) => <option key={r.title} value={r.title}>✕ {r.title}</option>)}
             </select>
-            {!out && <button className="do" onClick={() => void commit(b.changes as { path: string; value: unknown }[], `${b.title} chosen`)}>Use it</button>}
+            {!out && (b.in_use ? <span className="now">in use</span> : take(b))}
           </h3>
           {!out && <p className={b.standing === "fails" ? "fails" : ""}><Glyph standing={b.standing} size={18} /> {b.note}</p>}
         </div>
