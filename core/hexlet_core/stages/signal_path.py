@@ -38,8 +38,8 @@ class SignalPath(RelayCoil):
     rests: Literal["A", "B"] = "A"
     spare: Literal["none", "indicator"] = "none"
     lines: Literal[1, 2] = 2
-    r_reference: Annotated[float, Q("Ω", 100.0, 1e8)] | None = 1e6
-    input_resistance: Annotated[float, Q("Ω", 100.0, 1e9)] = 100e3
+    r_reference: Annotated[float, Q("Ω", 100.0, 1e8)] | None = 100e3
+    input_resistance: Annotated[float, Q("Ω", 100.0, 1e9)] = 47e3
     bias: Annotated[float, Q("A", 0.0, 1e-3)] = 2e-7  # that charges the next stage's input while it floats
 
     @property

@@ -2017,12 +2017,12 @@ export interface components {
             lines: 1 | 2;
             /**
              * R Reference
-             * @default 1000000
+             * @default 100000
              */
             r_reference: number | null;
             /**
              * Input Resistance
-             * @default 100000
+             * @default 47000
              */
             input_resistance: number;
             /**
