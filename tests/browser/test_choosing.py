@@ -43,6 +43,7 @@ class Choosing(Browsing):
         self.open()
         self.page.get_by_label("Load", exact=True).select_option("module")
         self.wait_for_value("stages.3.kind", "module")
+        self.verdict("Inrush through the switch").wait_for()  # the page has the new load before the next choice is made
         self.page.get_by_label("Drive", exact=True).select_option("pmos_high_side")
         self.wait_for_value("stages.1.kind", "pmos_high_side")
         self.verdict("Charge stays with the load").get_by_role("button").first.click()
