@@ -9,8 +9,7 @@ from ..circuit.solve import operating_point
 from ..design.circuit import views
 from ..design.document import Design
 from ..quantity import show
-from ..stages.contact import WALL_AC, WALL_DC
-from ..stages.contract import Corner, Schedule, Step, strip
+from ..stages.contract import Corner, Schedule, Stage, Step, View, strip
 
 ORDER = ("signal", "drive", "guard", "load")  # the freewheel part goes in before the coil
 METER_WAYS: dict[str, str] = {
@@ -32,11 +31,9 @@ METER_WAYS: dict[str, str] = {
 }  # fmt: skip
 
 
-def _through(design: Design, drawer: Drawer, node: str) -> Step | None:
+def _through(drive: Stage, view: View, node: str) -> Step | None:
     """A check in ohms from the signal's strip to 0 V, by what resistors are there; None where nothing leads there."""
-    place = design.place("drive")
-    view = views(design, drawer)[place or 0]
-    resistors = [d for d in design.stages[place or 0].devices(view, Corner(supply=0.0), Schedule()) if isinstance(d, Resistor)]
+    resistors = [d for d in drive.devices(view, Corner(supply=0.0), Schedule()) if isinstance(d, Resistor)]
     probe = CurrentSource(name="OHMS", a=GROUND, b=node, value=1e-6)
     tie = [
         Resistor(name=f"LEAK{k}", a=n, b=GROUND, resistance=1e9)
@@ -55,7 +52,7 @@ def _through(design: Design, drawer: Drawer, node: str) -> Step | None:
     )
 
 
-def _common(design: Design, drawer: Drawer, out: str, on: str, side: str, noun: str) -> list[Step]:
+def _common(design: Design, out: str, on: str, side: str, noun: str) -> list[Step]:
     """Power comes on, and the load runs for the first time."""
     supply, amps = design.supply, max(0.5, 2 * design.supply.high / 100)
     off = f"{show(supply.low, 'V')} to {show(supply.high, 'V')}" if side == "low" else "under 0.5 V"
@@ -71,10 +68,11 @@ def _common(design: Design, drawer: Drawer, out: str, on: str, side: str, noun: 
 def steps(design: Design, drawer: Drawer | None = None) -> tuple[Step, ...]:
     """All steps; empty where the design lies above 30 V AC or 60 V DC, which rules a build plan out."""
     drawer = drawer or Drawer()
-    if design.supply.high > (WALL_AC if design.supply.ac else WALL_DC):
+    if design.supply.walled:
         return ()
     pairs = list(zip(design.stages, views(design, drawer), strict=True))
     view = pairs[0][1]
+    drive, driven = next(p for p in pairs if p[0].role == "drive")
     out = view.switch.output if view.switch else "output"
     found = [
         Step(id="rails", action="link", title="Bridge the rails", detail="Top 0 V rail to the bottom one, top + rail to the bottom one. Nothing is powered yet."),
@@ -84,8 +82,10 @@ def steps(design: Design, drawer: Drawer | None = None) -> tuple[Step, ...]:
         for stage, own in pairs:
             if stage.role == role:
                 found += stage.steps(own)
-        if role == "signal" and (check := _through(design, drawer, pairs[0][1].nodes["out"])) is not None:
-            found += stage_resistors(design, drawer)
+        if role == "signal" and (check := _through(drive, driven, view.nodes["out"])) is not None:
+            # The drive's resistors first, so that they can be measured before a transistor lies across them.
+            resistors = {p.ref for p in drive.parts(driven) if p.kind == "resistor"}
+            found += [s for s in drive.steps(driven) if s.part in resistors]
             found.append(check)
     seen: dict[str, Step] = {}
     for step in found:
@@ -97,12 +97,4 @@ def steps(design: Design, drawer: Drawer | None = None) -> tuple[Step, ...]:
             Step(id="ac_check", action="check", title="Gate's supply to bridge −", detail="Meter on DC volts: black on the bridge's minus, red on the gate supply's strip.", expect="the zener's volts"),
             Step(id="pin", action="link", title="The pin in place of the jumper", detail="The controller's pin and its own 0 V to the optocoupler's LED side. Nothing else joins the two sides."),
         )  # fmt: skip
-    return (*seen.values(), *_common(design, drawer, out, view.on, view.side, view.offer.name if view.offer else "pin"))
-
-
-def stage_resistors(design: Design, drawer: Drawer) -> tuple[Step, ...]:
-    """The drive's resistors first, so that they can be measured before a transistor lies across them."""
-    place = design.place("drive") or 0
-    view = views(design, drawer)[place]
-    fitted = {p.ref: p for p in design.stages[place].parts(view)}
-    return tuple(s for s in design.stages[place].steps(view) if s.part in fitted and fitted[s.part].kind == "resistor")
+    return (*seen.values(), *_common(design, out, view.on, view.side, view.offer.name if view.offer else "pin"))

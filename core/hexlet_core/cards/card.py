@@ -5,6 +5,7 @@ A card says what a part is; `derive` computes what the simulation needs from it.
 
 from __future__ import annotations
 
+import math
 from itertools import pairwise
 from typing import Annotated, Literal
 
@@ -78,6 +79,10 @@ class DiodeCard(Card):
     leakage: Amp = 5e-6
     capacitance: Farad = 2e-11
     r_th: KelvinPerWatt = 100.0
+
+    def volts_near(self, current: float) -> float:
+        """The card's forward voltage at the point nearest to a current by ratio [V]."""
+        return min(self.forward, key=lambda p: abs(math.log(p.current / max(current, 1e-9)))).voltage
 
     @property
     def brief(self) -> str:

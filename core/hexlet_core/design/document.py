@@ -11,6 +11,7 @@ from pydantic import Field, StringConstraints, model_validator
 
 from ..errors import DocumentError, Problem
 from ..fields import Document, Q, read_document
+from ..stages.contact import above_wall
 from ..stages.registry import PATH, AnyStage
 from ..stages.wording import Origin
 
@@ -36,6 +37,11 @@ class Supply(Document):
         if not self.low <= self.typical <= self.high:
             raise ValueError(f"The supply must rise from low to typical to high: {self.low:g}, {self.typical:g}, {self.high:g} V does not.")
         return self
+
+    @property
+    def walled(self) -> bool:
+        """Whether it lies above what may be built here."""
+        return above_wall(self.high, self.ac)
 
     @property
     def ac(self) -> bool:

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from ..cards import Drawer
 from ..fields import Document, Q
 from ..quantity import show
-from ..stages.contact import WALL_AC, WALL_DC, Contact, wall_cautions
+from ..stages.contact import WALL_AC, WALL_DC, Contact, above_wall, wall_cautions
 from ..stages.contract import Measure, Part, Path, Probe, Stage, View
 from ..stages.drawing import Drawing
 from ..stages.findings import RANK, Change, Facet, Offer, Remedy, Standing, Verdict, Window, worst_of
@@ -179,7 +179,7 @@ def _remedied(verdicts: list[Verdict], windows: list[Window], trade: Trade | Non
 
 def _cautions(design: Design, pairs: Sequence[tuple[Stage, View]]) -> tuple[str, ...]:
     found: list[str] = []
-    if not design.supply.ac and design.supply.high > WALL_DC:
+    if not design.supply.ac:
         found += wall_cautions(design.supply.high, False, "The supply")
     if design.supply.word == "battery":
         found.append("A battery drives hundreds of amps through a slip of the screwdriver. Put a fuse at its + pole before anything else.")
@@ -208,23 +208,18 @@ class Wall(Document):
     ratings: tuple[WallItem, ...]
 
 
-def walled(design: Design, pairs: Sequence[tuple[Stage, View]]) -> bool:
-    """Whether the whole design lies above what may be built here."""
-    return design.supply.high > (WALL_AC if design.supply.ac else WALL_DC)
-
-
 def _wall(design: Design, pairs: Sequence[tuple[Stage, View]], verdicts: list[Verdict]) -> Wall | None:
     """The wall, where the design or a contact comes near alternating current or high volts."""
     contact = next((c for s, v in pairs if (c := s.contact(v)) is not None), None)
-    apart = contact is not None and (contact.ac or contact.volts > WALL_DC)
-    if not (design.supply.ac or apart or walled(design, pairs)):
+    apart = contact is not None and (contact.ac or above_wall(contact.volts, False))
+    if not (design.supply.ac or apart or design.supply.walled):
         return None
     volts, ac = (contact.volts, contact.ac) if apart and contact is not None else (design.supply.high, design.supply.ac)
     wanted = ("contact_", "switch_contact_") if apart else ("ac_peak", "bridge_", "feed_volts", "feed_heat", "switch_current")
     items = tuple(WallItem(title=v.title, text=v.figures, standing=v.standing, left=v.left) for v in verdicts if v.id.startswith(wanted))
     limit = WALL_AC if ac else WALL_DC
     return Wall(
-        limit=f"{limit:g} V {'AC' if ac else 'DC'}", volts=f"{show(volts, 'V')} {'AC' if ac else 'DC'}", above=volts > limit,
+        limit=f"{limit:g} V {'AC' if ac else 'DC'}", volts=f"{show(volts, 'V')} {'AC' if ac else 'DC'}", above=above_wall(volts, ac),
         says=tuple(c for s, v in pairs for c in s.cautions(v)), ratings=items,
     )  # fmt: skip
 

@@ -29,15 +29,20 @@ class Joint(Document):
     verdict: str | None
 
 
+def _first(verdicts: Sequence[Verdict], ids: Sequence[str]) -> Verdict | None:
+    """The verdict of the first of some ids that is there."""
+    every = {v.id: v for v in verdicts}
+    return next((every[i] for i in ids if i in every), None)
+
+
 def interface(view: View, verdicts: Sequence[Verdict]) -> tuple[Joint, ...]:
     """The rows that apply between this signal and this drive."""
     offer = view.offer
     if offer is None:
         return ()
-    every = {v.id: v for v in verdicts}
     found = []
     for title, ids in ROWS:
-        judged = next((every[i] for i in ids if i in every), None)
+        judged = _first(verdicts, ids)
         if judged is not None:
             found.append(Joint(title=title, text=judged.sentence, standing=judged.standing, verdict=judged.id))
     meant = offer.active == view.on
@@ -72,10 +77,9 @@ def truth(view: View, verdicts: Sequence[Verdict]) -> tuple[Does, ...]:
     offer = view.offer
     if offer is None:
         return ()
-    every = {v.id: v for v in verdicts}
     runs = view.demand.energised if view.demand else "on"
-    turns = next((every[i] for i in ("fully_on", "transfer", "resting") if i in every), None)
-    stays = every.get("off_level")
+    turns = _first(verdicts, ("fully_on", "transfer", "resting"))
+    stays = _first(verdicts, ("off_level",))
 
     def driven(state: str) -> Does:
         on = state == view.on
@@ -87,14 +91,14 @@ def truth(view: View, verdicts: Sequence[Verdict]) -> tuple[Does, ...]:
         )  # fmt: skip
 
     found = [driven("high"), driven("low")]
-    boot = next((every[i] for i in ("shift_boot", "boot") if i in every), None)
+    boot = _first(verdicts, ("shift_boot", "boot"))
     if boot is not None:
         found.append(
             Does(
                 state=offer.rest.when, load="may come on" if boot.standing == "fails" else "off", why=boot.sentence, standing=boot.standing
             )
         )
-    loose = next((every[i] for i in ("shift_unplugged", "unplugged") if i in every), None)
+    loose = _first(verdicts, ("shift_unplugged", "unplugged"))
     if loose is not None:
         found.append(
             Does(

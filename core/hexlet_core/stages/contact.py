@@ -115,9 +115,14 @@ def contact_verdicts(
     return found
 
 
+def above_wall(volts: float, ac: bool) -> bool:
+    """Whether rms or direct volts lie above what may be built here."""
+    return volts > (WALL_AC if ac else WALL_DC)
+
+
 def wall_cautions(volts: float, ac: bool, where: str) -> tuple[str, ...]:
     """What must stay on screen when a side is above what may be built here."""
-    if volts <= (WALL_AC if ac else WALL_DC):
+    if not above_wall(volts, ac):
         return ()
     kind = "30 V AC" if ac else "60 V DC"
     return (

@@ -70,7 +70,7 @@ class ContactSignal(Signal):
         return Offer(
             Interval(view.low, view.typical, view.high), 0.0, self.most, self.most, to_plus + extra,
             Rest(view.high if rests_high else 0.0, (to_plus if rests_high else to_zero) + extra, word, f"nobody touches the {self.noun}"),
-            self.noun, to_zero + extra, self._pressed, self.bounce, follows=True,
+            self.noun, to_zero + extra, self._pressed, follows=True,
         )  # fmt: skip
 
     def phrase(self, say: Say) -> Sentence:

@@ -39,7 +39,6 @@ class Offer:
     name: str = "pin"
     low_resistance: float | None = None  # where it differs
     active: Literal["high", "low"] = "high"  # what it gives when it is meant: a button to 0 V is active low
-    bounces: float = 0.0  # [s]
     own: bool = False  # it has a supply of its own, apart from the load's
     follows: bool = False  # its high level moves with the load's supply
 
@@ -88,7 +87,6 @@ class Switch:
     resistance: float = 0.0  # between output and load when on, where that is all there is [Ω]
     control: str = ""  # the node of its base or gate
     gate_max: float = 0.0  # of a MOSFET [V]
-    driven: float = 0.0  # the most that is put on its control [V]
     reverse: float = 0.0  # a base's reverse breakdown [V]
     body_diode: bool = False  # leads current back from the load into the supply
 

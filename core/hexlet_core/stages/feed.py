@@ -106,8 +106,6 @@ def rest_verdict(feed: Feed, tag: str, who: str, *, level: float, off: float, co
 
 def off_verdict(feed: Feed, tag: str, who: str, *, level: float, off: float, control: str) -> list[Verdict]:
     """Whether what the signal leaves when it is told to be off is too little to turn the switch on."""
-    if feed.off <= 0.1 and tag != "":
-        return []
     if feed.off <= 0.1:
         return []
     return [

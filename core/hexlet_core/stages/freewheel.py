@@ -92,7 +92,7 @@ class Freewheel(Stage):
         """Forward voltage near the coil's current [V]."""
         card, demand = self._diode(view), view.demand
         current = view.high / demand.typical if demand else 0.1
-        return min(card.forward, key=lambda p: abs(math.log(p.current / current))).voltage
+        return card.volts_near(current)
 
     def _ring(self, view: View, demand: Demand, cold: bool) -> tuple[float, float]:
         """Peak above the supply [V] and time until the current stays under drop-out [s], with R and C across the coil.

@@ -23,7 +23,6 @@ from .gate_drive import GateDrive
 from .nmos_low_side import channel
 from .npn_low_side import transistor
 
-SHIFTS = {"none": "straight from the signal", "npn": "by an NPN at 0 V", "nmos": "by an N-MOSFET at 0 V"}
 SHIFT_DROP = 0.3  # what a saturated shifter keeps for itself [V]
 
 

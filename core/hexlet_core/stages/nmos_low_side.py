@@ -106,7 +106,7 @@ def mosfet_switch(view: View, card: FieldEffectCard, output: str, gate: GateDriv
         drop, worst = view.low / view.demand.typical * r, view.low / view.demand.typical * hot_resistance(r)
     return Switch(
         ref=view.refs["switch"], output=output, drop=drop, drop_worst=worst, breakdown=card.v_ds, capacitance=card.c_oss,
-        avalanche_energy=card.avalanche_energy if card.avalanche_rated else 0.0, resistance=r, body_diode=True, control="gate", gate_max=card.v_gs_max, driven=gate.most if gate else 0.0,
+        avalanche_energy=card.avalanche_energy if card.avalanche_rated else 0.0, resistance=r, body_diode=True, control="gate", gate_max=card.v_gs_max,
     )  # fmt: skip
 
 

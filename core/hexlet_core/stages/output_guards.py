@@ -186,7 +186,7 @@ class BackFeed(OneDiode):
 
     def loses(self, view: View) -> float:
         amps = max(steady(view), 1e-6)
-        return min(self._card(view).forward, key=lambda p: abs(math.log(p.current / amps))).voltage
+        return self._card(view).volts_near(amps)
 
     def verdicts(self, view: View) -> tuple[Verdict, ...]:
         card, amps = self._card(view), steady(view)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterable
 from typing import Annotated, Literal
 
@@ -154,7 +153,7 @@ class ReverseGuard(RailGuard):
     def loses(self, view: View) -> float:
         amps = max(steady(view), 1e-6)
         if self.way == "diode":
-            return min(self._diode(view).forward, key=lambda p: abs(math.log(p.current / amps))).voltage
+            return self._diode(view).volts_near(amps)
         promised = self._pmos(view).promised_on(view.low)
         return amps * hot_resistance(promised.resistance if promised else 5 * self._pmos(view).lowest_on.resistance)
 

@@ -20,6 +20,12 @@ def pulse_resistance(r_th: float, seconds: float) -> float:
     return r_th * min(1.0, math.sqrt(seconds / SETTLED))
 
 
+def pulse_heat(view: View, *, watts: float, seconds: float, steady: float, r_th: float) -> tuple[float, float]:
+    """A pulse's thermal resistance [K/W] and the junction's temperature at its end, on top of the steady heat [°C]."""
+    z = pulse_resistance(r_th, seconds)
+    return z, view.hot + steady * r_th + watts * z
+
+
 def load_current(demand: Demand, view: View, limit: float, limit_words: str, peak: float, peak_words: str) -> list[Verdict]:
     """The load's current at the high supply, steady and at the first moment, against what the switch may carry."""
     nominal, worst = view.high / demand.typical, view.high / demand.cold
@@ -82,8 +88,7 @@ def edge_verdict(view: View, demand: Demand, *, seconds: float, steady: float, r
         return []
     amps = view.high / demand.cold
     watts = view.high * amps / 6
-    z = pulse_resistance(r_th, seconds)
-    t = view.hot + steady * r_th + watts * z
+    z, t = pulse_heat(view, watts=watts, seconds=seconds, steady=steady, r_th=r_th)
     return [
         judge(
             "edge", "drive", "Heat of a slow edge", nominal=t, worst=t, limit=t_max, unit="°C", sense="at most", corner="supply high, the slowest edge",
@@ -102,8 +107,7 @@ def surge_heat(view: View, demand: Demand, *, resistance: float, steady: float, 
     if demand.surge <= 0:
         return []
     watts = demand.surge**2 * resistance
-    z = pulse_resistance(r_th, demand.surge_time)
-    t = view.hot + steady * r_th + watts * z
+    z, t = pulse_heat(view, watts=watts, seconds=demand.surge_time, steady=steady, r_th=r_th)
     return [
         judge(
             "surge_heat", "drive", "Heat of the inrush", nominal=t, worst=t, limit=t_max, unit="°C", sense="at most", corner="supply high, load cold",
