@@ -122,6 +122,14 @@ class Guards(unittest.TestCase):
             back = changed(after, [(c.path, c.value) for c in there.changes])
             self.assertEqual({type(s) for s in back.stages}, {type(s) for s in made.stages})
 
+    def test_release_against_peak_is_shown_behind_another_guard_too(self) -> None:
+        """Oracle: the plane of the same design without the fuse; a fuse before the freewheel part changes no school."""
+        plain, fused = fan(), design(NmosLowSide(r_pull=6800.0), Fuse(), Freewheel(), RelayCoil())
+        one, two = evaluate(plain).trade, evaluate(fused).trade
+        assert one is not None and two is not None
+        self.assertEqual([(p.school, p.release) for p in one.points], [(p.school, p.release) for p in two.points])
+        self.assertTrue(all(c.path == "stages.3.school" for p in two.points for c in p.changes))
+
     def test_small_guards_have_their_say(self) -> None:
         made = design(NpnLowSide(r_base=270.0), Freewheel(), SwitchSnubber(), AcrossSwitch(), BaseReverse(), Decoupling(), RelayCoil())
         ids = {v.id for v in verdicts_of(made, DRAWER)}

@@ -102,7 +102,7 @@ class Evaluation(Document):
 
 def _trade(design: Design, drawer: Drawer, all_views: list[View]) -> Trade | None:
     """The guard's ways on one plane: how long the load takes to let go against how high the switch is lifted."""
-    place = design.place("guard")
+    place = next((k for k, (s, v) in enumerate(zip(design.stages, all_views, strict=True)) if s.role == "guard" and s.ways(v)), None)
     if place is None:
         return None
     guard, points, limits = design.stages[place], [], (0.0, 0.0)
