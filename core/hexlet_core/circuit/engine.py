@@ -21,11 +21,13 @@ class Engine(NamedTuple):
 
     settle: Any
     slopes: Any
-    transient: Any
+    march: Any
     device_flows: Any
 
 
-PLAIN = Engine(newton.settle, newton.slopes, transient.transient, rows.device_flows)
+PLAIN = Engine(newton.settle, newton.slopes, transient.march, rows.device_flows)
+ALLOCATING = (newton.settle, rows.device_flows)
+SMALL = (newton.assemble, newton.divide, newton.refactor, rows.record)  # bundles are dear to pass
 
 
 def _cache_folder() -> Path:
@@ -45,18 +47,9 @@ def compiled() -> Engine:
     from numba.extending import overload
 
     options: Any = {"error_model": "numpy", "no_cpython_wrapper": True, "no_cfunc_wrapper": True}
-    allocating = {
-        newton.floors,
-        rows.record,
-        rows.record_step,
-        transient.transient,
-        rows.device_flows,
-        newton.settle,
-        newton.slopes,
-    }
     for function in (lu.factor, lu.solve, *sparse.PLAIN, *devices.PLAIN, *newton.PLAIN, *rows.PLAIN, *transient.PLAIN):
-        own = options if function in allocating else options | {"_nrt": False}
-        if function.__name__.startswith("load") or function.__module__ == sparse.__name__:
+        own = options if function in ALLOCATING else options | {"_nrt": False}
+        if function.__name__.startswith("load") or function.__module__ == sparse.__name__ or function in SMALL:
             own = own | {"forceinline": True}
         overload(function, jit_options=own, strict=False)(lambda *args, function=function: function)
     return Engine(*(numba.njit(cache=True, nogil=True, error_model="numpy")(function) for function in PLAIN))

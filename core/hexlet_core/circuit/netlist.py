@@ -12,8 +12,8 @@ import numpy as np
 from ..errors import NetlistError, Problem
 from .devices import RECORD, Device, Floats, Ints
 from .devices.base import HEAD
+from .memory import FOLLOWS, WATCHED, Circuit
 from .sparse import plan
-from .transient import FOLLOWS, WATCHED
 
 GROUND = "0"
 
@@ -32,6 +32,11 @@ class Packed:
     widths: tuple[int, ...]  # how many unknowns each device has in its record
     role: Ints  # of each unknown: ordinary, deciding events, or only following
     charge: Floats  # at each unknown, held by parts that start charged [C]
+
+    def circuit(self, states: Floats | None = None) -> Circuit:
+        """What the kernel runs: its own copies of what changes, beginning with some discrete states."""
+        sa = (self.sa if states is None else states).copy()
+        return Circuit(self.ia, self.fa, sa, self.lim.copy(), self.plan, self.nodes, len(self.unknowns))
 
 
 class Groups:

@@ -13,30 +13,22 @@ import numpy as np
 
 from . import devices, lu, sparse
 from .devices.base import RECORD, Floats, Ints
+from .memory import Circuit, Work
 
-OK, NO_NEWTON, SINGULAR, STEP_TOO_SMALL, TOO_MANY_ROWS, CANCELLED = 0, 1, 2, 3, 4, 5
+OK, NO_NEWTON, SINGULAR, STEP_TOO_SMALL, MORE, CANCELLED = 0, 1, 2, 3, 4, 5
 
 GMIN = 1e-12  # every node to ground [S]
 NEWTON_SHARE = 0.1  # Newton stops at this share of the error allowed
-VOLTS_FLOOR, AMPS_FLOOR = 0.3, 1e-3  # a relative tolerance r allows an error of r·(|x| + floor)
 ROUNDS = 40  # how often devices may change before an operating point is given up
 PULL = 1.0  # conductance that holds a node at a wanted voltage while a state is sought [S]
 
 
-def floors(nodes: int, n: int) -> Floats:
-    """The size below which an unknown's error is counted as absolute [V or A]."""
-    found = np.empty(n + 1)
-    for i in range(n + 1):
-        found[i] = VOLTS_FLOOR if i < nodes else AMPS_FLOOR
-    return found
-
-
-def assemble(
-    ia: Ints, fa: Floats, sa: Floats, lim: Floats, plan: Ints, nodes: int, n: int, x: Floats, t: float, scale: float,
-    gmin: float, J: Floats, C: Floats, Jf: Floats, Cf: Floats, F: Floats, Q: Floats,
+def stamp_all(
+    ia: Ints, fa: Floats, sa: Floats, lim: Floats, plan: Ints, x: Floats, t: float, scale: float,
+    J: Floats, C: Floats, Jf: Floats, Cf: Floats, F: Floats, Q: Floats,
 ) -> int:  # fmt: skip
-    """Fill J, C (`Jf`, `Cf` are their flat views), F, Q at `x`; returns how many devices limited a junction."""
-    for i in range(n + 1):
+    """`assemble` on the arrays it needs."""
+    for i in range(len(F)):
         F[i] = 0.0
         Q[i] = 0.0
     for s in range(plan[1]):
@@ -45,88 +37,96 @@ def assemble(
     limited = 0
     for p in range(0, len(ia), RECORD):
         limited += devices.load(ia, p, fa, sa, lim, x, J, C, F, Q, t, scale)
-    for i in range(nodes):
-        J[i, i] += gmin
-        F[i] += gmin * x[i]
     return limited
 
 
-def divide(L: Floats, plan: Ints, D: Floats, piv: Ints, n: int, b: Floats, out: Floats) -> None:
+def assemble(c: Circuit, w: Work, x: Floats, t: float, scale: float, gmin: float) -> int:
+    """Fill J, C, F, Q at `x`; returns how many devices limited a junction."""
+    limited = stamp_all(c.ia, c.fa, c.sa, c.lim, c.plan, x, t, scale, w.J, w.C, w.Jf, w.Cf, w.F, w.Q)
+    for i in range(c.nodes):
+        w.J[i, i] += gmin
+        w.F[i] += gmin * x[i]
+    return limited
+
+
+def divide(c: Circuit, w: Work, b: Floats, out: Floats) -> None:
     """out = J⁻¹·b with the factors that the last Newton iteration left; `b` is overwritten."""
-    if piv[n] == 0:
-        sparse.solve(L, plan, b, out)
+    if w.piv[c.n] == 0:
+        sparse.solve(w.L, c.plan, b, out)
     else:
-        lu.solve(D, piv, n, b)
-        for i in range(n):
+        lu.solve(w.D, w.piv, c.n, b)
+        for i in range(c.n):
             out[i] = b[i]
 
 
-def at_infinity(Jf: Floats, Cf: Floats, L: Floats, plan: Ints) -> float:
+def refactor(c: Circuit, w: Work, alpha: float) -> int:
+    """Factor J + alpha·C, sparse or, when its order does not hold, dense; returns −1, or the column without a pivot."""
+    n = c.n
+    w.piv[n] = 0
+    if sparse.factor(w.Jf, w.Cf, alpha, w.L, c.plan) < 0:
+        return -1
+    w.piv[n] = 1
+    w.L[c.plan[0]] = 0.0
+    w.counts[6] += 1
+    for i in range(n):
+        for j in range(n):
+            w.D[i, j] = w.J[i, j] + alpha * w.C[i, j]
+    return lu.factor(w.D, w.piv, n)
+
+
+def at_infinity(c: Circuit, w: Work) -> float:
     """The sign that `sparse.factor` finds for ever shorter steps, 0 if it cannot tell.
 
     A step whose matrix has the other sign is longer than the growth time of something that runs away: the
     integrator would sit on a balance that cannot last. A state of rest with the other sign is unstable.
     """
-    return L[plan[0]] if sparse.factor(Jf, Cf, 1e13, L, plan) < 0 else 0.0
+    return w.L[c.plan[0]] if sparse.factor(w.Jf, w.Cf, 1e13, w.L, c.plan) < 0 else 0.0
 
 
-def newton(
-    ia: Ints, fa: Floats, sa: Floats, lim: Floats, plan: Ints, nodes: int, n: int, x: Floats, alpha: float, rhs: Floats,
-    t: float, scale: float, gmin: float, tol: Floats, floor: Floats, limit: int, J: Floats, C: Floats, Jf: Floats, Cf: Floats, L: Floats, D: Floats,
-    F: Floats, Q: Floats, b: Floats, dx: Floats, piv: Ints, hold: Floats, counts: Ints,
-) -> int:  # fmt: skip
-    """Solve f(x) + alpha·q(x) = rhs for `x` in place; F and Q are left at x, the factors for `divide`.
+def newton(c: Circuit, w: Work, x: Floats, alpha: float, t: float, scale: float, gmin: float, limit: int) -> int:
+    """Solve f(x) + alpha·q(x) = w.rhs for `x` in place; F and Q are left at x, the factors for `divide`.
 
-    `tol` is the relative error allowed in each unknown, of its size plus its `floor`. `hold[0]` pulls the first unknowns towards
-    `hold[1:]` with that conductance. `piv[n]` says which factors hold: 0 sparse, 1 dense.
-    `counts[0]` counts assemblies, `counts[1]` names the unknown that moved most, `counts[6]` dense factors.
+    `piv[n]` says which factors hold: 0 sparse, 1 dense.
     """
+    n, F, Q, b, dx = c.n, w.F, w.Q, w.b, w.dx
     size_before, size_two_before = math.inf, math.inf
     for iteration in range(limit):
-        limited = assemble(ia, fa, sa, lim, plan, nodes, n, x, t, scale, gmin, J, C, Jf, Cf, F, Q)
-        if hold[0] > 0.0:
-            for i in range(nodes):
-                if hold[i + 1] == hold[i + 1]:
-                    J[i, i] += hold[0]
-                    F[i] += hold[0] * (x[i] - hold[i + 1])
-        counts[0] += 1
+        limited = assemble(c, w, x, t, scale, gmin)
+        if w.hold[0] > 0.0:
+            for i in range(c.nodes):
+                if w.hold[i + 1] == w.hold[i + 1]:
+                    w.J[i, i] += w.hold[0]
+                    F[i] += w.hold[0] * (x[i] - w.hold[i + 1])
+        w.counts[0] += 1
         if iteration > 0 and limited == 0:
             for i in range(n):
-                b[i] = rhs[i] - F[i] - alpha * Q[i]
-            divide(L, plan, D, piv, n, b, dx)
+                b[i] = w.rhs[i] - F[i] - alpha * Q[i]
+            divide(c, w, b, dx)
             size = 0.0
             for i in range(n):
-                share = abs(dx[i]) / (tol[i] * (abs(x[i]) + floor[i]))
+                share = abs(dx[i]) / (w.tol[i] * (abs(x[i]) + w.floor[i]))
                 if not share <= size:
                     size = share
-                    counts[1] = i
+                    w.counts[1] = i
             if size < NEWTON_SHARE:
                 return OK
-        piv[n] = 0
-        if sparse.factor(Jf, Cf, alpha, L, plan) >= 0:
-            piv[n] = 1
-            L[plan[0]] = 0.0
-            counts[6] += 1
-            for i in range(n):
-                for j in range(n):
-                    D[i, j] = J[i, j] + alpha * C[i, j]
-            bad = lu.factor(D, piv, n)
-            if bad >= 0:
-                counts[1] = bad
-                return SINGULAR
+        bad = refactor(c, w, alpha)
+        if bad >= 0:
+            w.counts[1] = bad
+            return SINGULAR
         for i in range(n):
-            b[i] = rhs[i] - F[i] - alpha * Q[i]
-        divide(L, plan, D, piv, n, b, dx)
+            b[i] = w.rhs[i] - F[i] - alpha * Q[i]
+        divide(c, w, b, dx)
         size, worst = 0.0, 0
         for i in range(n):
-            share = abs(dx[i]) / (tol[i] * (max(abs(x[i] + dx[i]), abs(x[i])) + floor[i]))
+            share = abs(dx[i]) / (w.tol[i] * (max(abs(x[i] + dx[i]), abs(x[i])) + w.floor[i]))
             if not share < 1e300:
-                counts[1] = i
+                w.counts[1] = i
                 return NO_NEWTON
             if share > size:
                 size, worst = share, i
             x[i] += dx[i]
-        counts[1] = worst
+        w.counts[1] = worst
         # A step that does not contract fourfold over two iterations is cut short: a fold has no root.
         if alpha > 0.0 and iteration > 6 and limited == 0 and size > 0.25 * size_two_before:
             return NO_NEWTON
@@ -134,135 +134,77 @@ def newton(
     return NO_NEWTON
 
 
-def operating_point(
-    ia: Ints, fa: Floats, sa: Floats, lim: Floats, plan: Ints, nodes: int, n: int, x: Floats, t: float, tol: Floats,
-    floor: Floats, hold: Floats, J: Floats, C: Floats, Jf: Floats, Cf: Floats, L: Floats, D: Floats, F: Floats, Q: Floats, b: Floats, dx: Floats, rhs: Floats,
-    guess: Floats, piv: Ints, counts: Ints,
-) -> int:  # fmt: skip
+def operating_point(c: Circuit, w: Work, x: Floats, t: float, guess: Floats) -> int:
     """Find x with capacitors open and inductors settled, from the guess in `x`.
 
     With `hold[0]` set, nodes are first held at the wanted voltages and then released. Tries Newton, then
     a shrinking conductance at every node, then sources raised from zero; `counts[7]` says which found it.
     """
+    n = c.n
     for i in range(n):
-        rhs[i] = 0.0
+        w.rhs[i] = 0.0
         guess[i] = x[i]
-    if hold[0] > 0.0:
-        while hold[0] > 1e-9:
-            newton(
-                ia,
-                fa,
-                sa,
-                lim,
-                plan,
-                nodes,
-                n,
-                x,
-                0.0,
-                rhs,
-                t,
-                1.0,
-                GMIN,
-                tol,
-                floor,
-                60,
-                J,
-                C,
-                Jf,
-                Cf,
-                L,
-                D,
-                F,
-                Q,
-                b,
-                dx,
-                piv,
-                hold,
-                counts,
-            )
-            hold[0] *= 1e-3
-        hold[0] = 0.0
-    counts[7] = 0
-    status = newton(
-        ia, fa, sa, lim, plan, nodes, n, x, 0.0, rhs, t, 1.0, GMIN, tol, floor, 60, J, C, Jf, Cf, L, D, F, Q, b, dx, piv, hold, counts
-    )
+    if w.hold[0] > 0.0:
+        while w.hold[0] > 1e-9:
+            newton(c, w, x, 0.0, t, 1.0, GMIN, 60)
+            w.hold[0] *= 1e-3
+        w.hold[0] = 0.0
+    w.counts[7] = 0
+    status = newton(c, w, x, 0.0, t, 1.0, GMIN, 60)
     if status == OK:
         return OK
-    counts[7] = 1
+    w.counts[7] = 1
     for i in range(n):
         x[i] = guess[i]
-    for i in range(len(lim)):
-        lim[i] = 0.0
+    for i in range(len(c.lim)):
+        c.lim[i] = 0.0
     gmin = 1e-1
     status = OK
     while gmin > GMIN and status == OK:
-        status = newton(
-            ia, fa, sa, lim, plan, nodes, n, x, 0.0, rhs, t, 1.0, gmin, tol, floor, 60, J, C, Jf, Cf, L, D, F, Q, b, dx, piv, hold, counts
-        )
+        status = newton(c, w, x, 0.0, t, 1.0, gmin, 60)
         gmin *= 0.1
-    if status == OK:
-        status = newton(
-            ia, fa, sa, lim, plan, nodes, n, x, 0.0, rhs, t, 1.0, GMIN, tol, floor, 60, J, C, Jf, Cf, L, D, F, Q, b, dx, piv, hold, counts
-        )
-        if status == OK:
-            return OK
-    counts[7] = 2
+    if status == OK and newton(c, w, x, 0.0, t, 1.0, GMIN, 60) == OK:
+        return OK
+    w.counts[7] = 2
     for i in range(n):
         x[i] = 0.0
-    for i in range(len(lim)):
-        lim[i] = 0.0
+    for i in range(len(c.lim)):
+        c.lim[i] = 0.0
     for k in range(1, 41):
-        status = newton(
-            ia, fa, sa, lim, plan, nodes, n, x, 0.0, rhs, t, k / 40.0, GMIN, tol, floor, 60, J, C, Jf, Cf, L, D, F, Q, b, dx, piv, hold, counts
-        )  # fmt: skip
+        status = newton(c, w, x, 0.0, t, k / 40.0, GMIN, 60)
         if status != OK:
             return status
     return OK
 
 
-def settle(
-    ia: Ints, fa: Floats, sa: Floats, lim: Floats, plan: Ints, nodes: int, n: int, x: Floats, t: float, tol: Floats,
-    hold: Floats, counts: Ints,
-) -> int:  # fmt: skip
+def settle(c: Circuit, w: Work, x: Floats, t: float) -> int:
     """The operating point with every relay, latch and module in the state that goes with it.
 
     After each solution the devices whose thresholds are passed change at once; `counts[4]` counts the
     rounds. NO_NEWTON with `counts[4]` at ROUNDS means that no state holds: the circuit oscillates.
     """
-    m = n + 1
-    J, C, D, L = np.zeros((m, m)), np.zeros((m, m)), np.zeros((m, m)), np.zeros(plan[0] + 1)
-    Jf, Cf = J.reshape(m * m), C.reshape(m * m)
-    F, Q, b, dx = np.zeros(m), np.zeros(m), np.zeros(m), np.zeros(m)
-    rhs, guess, piv, floor = np.zeros(m), np.zeros(m), np.zeros(m, np.int64), floors(nodes, n)
+    guess = np.zeros(c.n + 1)
     for _ in range(ROUNDS):
-        status = operating_point(
-            ia, fa, sa, lim, plan, nodes, n, x, t, tol, floor, hold, J, C, Jf, Cf, L, D, F, Q, b, dx, rhs, guess, piv, counts
-        )  # fmt: skip
+        status = operating_point(c, w, x, t, guess)
         if status != OK:
             return status
         fired = 0
-        for p in range(0, len(ia), RECORD):
-            if devices.watch(ia, p, fa, sa, x) > 0.0:
-                devices.fire(ia, p, fa, sa, x, t)
-                devices.finish(ia, p, fa, sa, t)
+        for p in range(0, len(c.ia), RECORD):
+            if devices.watch(c.ia, p, c.fa, c.sa, x) > 0.0:
+                devices.fire(c.ia, p, c.fa, c.sa, x, t)
+                devices.finish(c.ia, p, c.fa, c.sa, t)
                 fired += 1
         if fired == 0:
             return OK
-        counts[4] += 1
+        w.counts[4] += 1
     return NO_NEWTON
 
 
-def slopes(
-    ia: Ints, fa: Floats, sa: Floats, lim: Floats, plan: Ints, nodes: int, n: int, x: Floats, t: float,
-) -> tuple[Floats, Floats]:  # fmt: skip
-    """The matrices df/dx and dq/dx at a solution, each (n, n): how stable a state is."""
-    m = n + 1
-    J, C, F, Q = np.zeros((m, m)), np.zeros((m, m)), np.zeros(m), np.zeros(m)
-    Jf, Cf = J.reshape(m * m), C.reshape(m * m)
+def slopes(c: Circuit, w: Work, x: Floats, t: float) -> None:
+    """Leave in J and C the matrices df/dx and dq/dx at a solution: how stable a state is."""
     for _ in range(40):
-        if assemble(ia, fa, sa, lim, plan, nodes, n, x, t, 1.0, GMIN, J, C, Jf, Cf, F, Q) == 0:
+        if assemble(c, w, x, t, 1.0, GMIN) == 0:
             break
-    return J[:n, :n].copy(), C[:n, :n].copy()
 
 
-PLAIN = (floors, assemble, divide, at_infinity, newton, operating_point, settle, slopes)
+PLAIN = (stamp_all, assemble, divide, refactor, at_infinity, newton, operating_point, settle, slopes)

@@ -1,6 +1,8 @@
-"""The rows of a trajectory: written as steps are accepted, and read back device by device.
+"""The rows of a run: what lies between two computed points, and what a device draws along the way.
 
-Plain Python, compiled by `engine`.
+Between two points the charges follow the cubic through both with their slopes −f(x), and the unknowns the cubic
+through x with dx/dt. `inside` computes a point between them that satisfies Kirchhoff's laws for those charges; how
+far the unknowns' own cubic is off there tells whether it can be trusted. Plain Python, compiled by `engine`.
 """
 
 from __future__ import annotations
@@ -11,76 +13,177 @@ import numpy as np
 
 from . import devices
 from .devices.base import HEAD, RECORD, Floats, Ints
+from .memory import Circuit, Rows, Run, Work
+from .newton import GMIN, OK, assemble, divide, newton
 
 GAMMA = 2.0 - math.sqrt(2.0)  # where in a step the trapezoidal stage ends
-SHOWN, MOST_PIECES = 1e-3, 8  # rows are so close that straight lines between them are right to this share
+STAGE = 2.0 / GAMMA  # both stages: alpha = STAGE/h
+TRUE = 1e-4  # a cubic off by no more than this share needs no computed point
+CUT = 16.0  # halves of a step that is off by so many times as much would be off too: it is cut
+SHOWN, MOST_PIECES = 2e-3, 8  # rows are so close that straight lines between them are right to this share
+ROOM = MOST_PIECES + 2  # rows that one step may take
 
 
-def record(rows: int, t: float, x: Floats, sa: Floats, times: Floats, xs: Floats, states: Floats) -> tuple[int, Floats, Floats, Floats]:
-    """Append one row, doubling the room when it is full."""
-    if rows == len(times):
-        more = 2 * rows
-        grown_times, grown_xs, grown_states = np.empty(more), np.empty((more, xs.shape[1])), np.empty((more, len(sa)))
-        grown_times[:rows], grown_xs[:rows], grown_states[:rows] = times, xs, states
-        times, xs, states = grown_times, grown_xs, grown_states
-    times[rows] = t
-    for i in range(xs.shape[1]):
-        xs[rows, i] = x[i]
+def record(rows: Rows, count: int, t: float, x: Floats, slope: Floats, sa: Floats, jump: int) -> int:
+    """Write one row; returns how many there are."""
+    rows.times[count] = t
+    rows.jumps[count] = jump
+    for i in range(rows.xs.shape[1]):
+        rows.xs[count, i], rows.slopes[count, i] = x[i], slope[i]
     for i in range(len(sa)):
-        states[rows, i] = sa[i]
-    return rows + 1, times, xs, states
+        rows.states[count, i] = sa[i]
+    return count + 1
 
 
-def record_step(
-    rows: int, t: float, h: float, n: int, x0: Floats, xm: Floats, x1: Floats, floor: Floats, row: Floats, sa: Floats,
-    times: Floats, xs: Floats, states: Floats,
-) -> tuple[int, Floats, Floats, Floats]:  # fmt: skip
-    """Append a step from (t, x0) to (t + h, x1), with points between so that straight lines tell the curve.
+def time_slopes(c: Circuit, w: Work, x: Floats, t: float, dt: float, out: Floats, spare: Floats) -> None:
+    """df/dt at fixed x: what sources, pins and moving potentiometers change by themselves."""
+    for i in range(c.n + 1):
+        out[i] = 0.0
+    for p in range(0, len(c.ia), RECORD):
+        if devices.moves(c.ia, p, c.fa, c.sa):
+            for i in range(c.n + 1):
+                out[i] = -out[i]
+            devices.load(c.ia, p, c.fa, c.sa, c.lim, x, w.G, w.G, out, spare, t, 1.0)
+            for i in range(c.n + 1):
+                out[i] = -out[i]
+            devices.load(c.ia, p, c.fa, c.sa, c.lim, x, w.G, w.G, out, spare, t + dt, 1.0)
+    for i in range(c.n):
+        out[i] /= dt
 
-    The parabola through the step's three points bends away from its chord by about what the middle point does;
-    beyond the three it is cut off, or a sharp edge would overshoot.
+
+def inside(c: Circuit, w: Work, r: Run, t: float, h: float, s: float) -> tuple[int, float, float]:
+    """The point at the share s of a step, in `xc` and `slope_c`: a status and by how much the cubic was off.
+
+    Returns the worst share of what unknowns' sizes allow, of `TRUE`, among all and among those that decide steps.
     """
-    bend = 0.0
+    n, xc, alpha = c.n, r.xc, STAGE / h
+    a1, b0, b1 = s * s * (3.0 - 2.0 * s), s * (1.0 - s) ** 2, s * s * (s - 1.0)
+    da1, db0, db1 = 6.0 * s * (1.0 - s), 3.0 * s * s - 4.0 * s + 1.0, 3.0 * s * s - 2.0 * s
     for i in range(n):
-        off = abs(xm[i] - x0[i] - GAMMA * (x1[i] - x0[i])) / (SHOWN * (floor[i] + abs(x1[i])))
-        bend = max(bend, off)
-    pieces = min(int(math.sqrt(bend)) + 1, MOST_PIECES)
-    for k in range(1, pieces):
-        s = k / pieces
-        a, b, c = (s - GAMMA) * (s - 1.0) / GAMMA, s * (s - 1.0) / (GAMMA * (GAMMA - 1.0)), s * (s - GAMMA) / (1.0 - GAMMA)
+        xc[i] = r.x[i] + a1 * (r.x1[i] - r.x[i]) + h * (b0 * r.slope[i] + b1 * r.slope1[i])
+        r.slope_c[i] = da1 * (r.x1[i] - r.x[i]) / h + db0 * r.slope[i] + db1 * r.slope1[i]
+        moved = r.q1[i] - r.q[i]
+        flow = da1 * moved / h + db0 * r.flow[i] + db1 * r.flow1[i]
+        w.rhs[i] = alpha * (r.q[i] + a1 * moved + h * (b0 * r.flow[i] + b1 * r.flow1[i])) - flow
+        r.before[i] = xc[i]
+    for i in range(len(c.lim)):
+        r.lim[i] = c.lim[i]
+    limited = assemble(c, w, xc, t + s * h, 1.0, GMIN)
+    w.counts[0] += 1
+    w.counts[7] += 1
+    for i in range(n):
+        w.b[i] = w.rhs[i] - w.F[i] - alpha * w.Q[i]
+    divide(c, w, w.b, w.dx)
+    worst, deciding = 0.0, 0.0
+    for i in range(n):
+        xc[i] += w.dx[i]
+        worst = max(worst, abs(w.dx[i]) / (TRUE * (w.floor[i] + abs(xc[i]))))
+    status = OK
+    if limited > 0 or not worst < 1.0:
         for i in range(n):
-            least, most = min(x0[i], xm[i], x1[i]), max(x0[i], xm[i], x1[i])
-            row[i] = min(max(a * x0[i] + b * xm[i] + c * x1[i], least), most)
-        rows, times, xs, states = record(rows, t + s * h, row, sa, times, xs, states)
-    return record(rows, t + h, x1, sa, times, xs, states)
+            xc[i] = r.before[i]
+        status = newton(c, w, xc, alpha, t + s * h, 1.0, GMIN, 20)
+        worst = 0.0
+        for i in range(n):
+            off = abs(xc[i] - r.before[i])
+            share = off / (TRUE * (w.floor[i] + abs(xc[i])))
+            worst = max(worst, share)
+            if w.ease[i] < math.inf:
+                deciding = max(deciding, off / (TRUE * (w.floor[i] + abs(xc[i])) + w.ease[i]))
+        if status == OK:
+            time_slopes(c, w, xc, t + s * h, 1e-4 * h, w.b, r.before)
+            for i in range(n):
+                flow = da1 * (r.q1[i] - r.q[i]) / h + db0 * r.flow[i] + db1 * r.flow1[i]
+                curl = (6.0 - 12.0 * s) * (r.q1[i] - r.q[i]) / h + (6.0 * s - 4.0) * r.flow[i] + (6.0 * s - 2.0) * r.flow1[i]
+                w.b[i] = alpha * flow - curl / h - w.b[i]
+            divide(c, w, w.b, r.slope_c)
+    for i in range(len(c.lim)):
+        c.lim[i] = r.lim[i]
+    return status, worst, deciding
 
 
-def device_flows(ia: Ints, fa: Floats, d: int, inner: int, times: Floats, xs: Floats, states: Floats) -> tuple[Floats, Floats]:
-    """What one device draws at each of its unknowns along a trajectory: conduction [A] and charge [C].
+def doubt(c: Circuit, w: Work, r: Run, h: float) -> float:
+    """How far a step's cubic is off the point that the first stage found, as a share of `TRUE`."""
+    a1, b0, b1 = GAMMA**2 * (3.0 - 2.0 * GAMMA), GAMMA * (1.0 - GAMMA) ** 2, GAMMA**2 * (GAMMA - 1.0)
+    worst = 0.0
+    for i in range(c.n):
+        cubic = r.x[i] + a1 * (r.x1[i] - r.x[i]) + h * (b0 * r.slope[i] + b1 * r.slope1[i])
+        off = abs(cubic - r.xm[i]) / (TRUE * (w.floor[i] + abs(r.x1[i])))
+        if not off <= worst:
+            worst = off
+    return worst
+
+
+def pieces_of(c: Circuit, w: Work, r: Run, h: float) -> int:
+    """Into how many pieces a step is drawn, so that straight lines tell the curve."""
+    bend = 0.0
+    for i in range(c.n):
+        moved = r.x1[i] - r.x[i]
+        a, b = h * r.slope[i] - moved, h * r.slope1[i] - moved
+        off = max(0.125 * abs(a - b), 0.05 * abs(a + b))
+        bend = max(bend, off / (SHOWN * (w.floor[i] + abs(r.x1[i]))))
+    return min(2 * (1 + int(0.5 * math.sqrt(bend))), MOST_PIECES) if bend > 1.0 else 1
+
+
+def record_step(c: Circuit, w: Work, r: Run, rows: Rows, count: int, t: float, h: float, end: float, pieces: int) -> int:
+    """Write a step from t to `end` in an even number of pieces, or in one; its middle is in `xc`."""
+    if pieces > 1:
+        middle, middle_slope = r.qdm, r.xm  # no longer needed
+        for i in range(c.n):
+            middle[i], middle_slope[i] = r.xc[i], r.slope_c[i]
+        for k in range(1, pieces):
+            s = k / pieces
+            if 2 * k == pieces:
+                count = record(rows, count, t + s * h, middle, middle_slope, c.sa, 0)
+            else:
+                status, _, _ = inside(c, w, r, t, h, s)
+                if status == OK:
+                    count = record(rows, count, t + s * h, r.xc, r.slope_c, c.sa, 0)
+    return record(rows, count, end, r.x1, r.slope1, c.sa, 0)
+
+
+def device_flows(
+    c: Circuit, w: Work, d: int, inner: int, times: Floats, xs: Floats, slopes: Floats, states: Floats
+) -> tuple[Floats, Floats, Floats, Floats]:
+    """What one device draws at each of its unknowns along a run: conduction [A] and charge [C], and their slopes.
 
     Shapes (rows, inner). Each of the device's unknowns is moved to a row of its own, so that two terminals
-    on one node stay apart; `inner` says how many it has.
+    on one node stay apart; `inner` says how many it has. `w` is a workspace of that size.
     """
     rows = len(times)
-    own = ia[d * RECORD : (d + 1) * RECORD].copy()
+    own = c.ia[d * RECORD : (d + 1) * RECORD].copy()
     for k in range(HEAD, RECORD):
         own[k] = min(k - HEAD, inner)
-    m = inner + 1
-    x, F, Q, J, C, lim = np.zeros(m), np.zeros(m), np.zeros(m), np.zeros((m, m)), np.zeros((m, m)), np.zeros(8)
+    x, dx, later, lim = np.zeros(inner + 1), np.zeros(inner + 1), np.zeros(inner + 1), np.zeros(8)
     own[3] = 0
     conduction, charge = np.zeros((rows, inner)), np.zeros((rows, inner))
+    d_conduction, d_charge = np.zeros((rows, inner)), np.zeros((rows, inner))
     for r in range(rows):
         for k in range(inner):
-            u = ia[d * RECORD + HEAD + k]
+            u = c.ia[d * RECORD + HEAD + k]
             x[k] = xs[r, u] if u < xs.shape[1] else 0.0
+            dx[k] = slopes[r, u] if u < xs.shape[1] else 0.0
         for _ in range(40):  # let the junction limiter walk to the point
-            F[:] = 0.0
-            Q[:] = 0.0
-            if devices.load(own, 0, fa, states[r], lim, x, J, C, F, Q, times[r], 1.0) == 0:
+            w.F[:] = 0.0
+            w.Q[:] = 0.0
+            w.J[:] = 0.0
+            w.C[:] = 0.0
+            if devices.load(own, 0, c.fa, states[r], lim, x, w.J, w.C, w.F, w.Q, times[r], 1.0) == 0:
                 break
+        dt = 0.0
+        if devices.moves(own, 0, c.fa, states[r]):
+            dt = 1e-6 * (times[r] - times[r - 1] if r > 0 else times[1] - times[0] if rows > 1 else 1.0)
+            later[:] = 0.0
+            if dt > 0.0:
+                devices.load(own, 0, c.fa, states[r], lim, x, w.G, w.G, later, w.b, times[r] - dt, 1.0)
         for k in range(inner):
-            conduction[r, k], charge[r, k] = F[k], Q[k]
-    return conduction, charge
+            conduction[r, k], charge[r, k] = w.F[k], w.Q[k]
+            if dt > 0.0:
+                d_conduction[r, k] = (w.F[k] - later[k]) / dt
+            for j in range(inner):
+                d_conduction[r, k] += w.J[k, j] * dx[j]
+                d_charge[r, k] += w.C[k, j] * dx[j]
+    return conduction, charge, d_conduction, d_charge
 
 
-PLAIN = (record, record_step, device_flows)
+PLAIN = (record, time_slopes, inside, doubt, pieces_of, record_step, device_flows)

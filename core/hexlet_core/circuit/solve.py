@@ -6,25 +6,29 @@ waves = transient(netlist, stop=0.13);  waves["i(K1)"], waves.current("Q1", "d")
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Any, NamedTuple
 
 import numpy as np
 
-from ..errors import Problem, SettleError
+from ..errors import DocumentError, Problem, SettleError
 from ..fields import Document
 from ..quantity import show
 from . import newton
 from .devices import RECORD, Device, Floats, Ints
 from .engine import Engine, compiled
+from .memory import WATCHED, Circuit, endless, fresh_rows, fresh_run, workspace
 from .netlist import GROUND, Netlist
-from .transient import MAX_ROWS, fire_due
+from .transient import fire_due
 
 RTOL = 5e-4  # default relative error allowed in one step
 EVENT_RTOL = 1e-4  # the same for unknowns that decide events
 EVENT_TOL = 1e-5  # how closely an event is bracketed, as a share of the step it falls in
 POINT_RTOL = 1e-8  # of an operating point
+STRETCH = 4096  # rows that are computed at a time
+MAX_ROWS = 400_000  # rows of a run that is kept
 
 
 class Stress(Document):
@@ -74,14 +78,29 @@ class Counts:
     solves: int
 
 
+class Flow(NamedTuple):
+    """What goes into a device at its unknowns, or at one: conduction [A], charge [C], and how fast both change."""
+
+    conduction: Floats
+    charge: Floats
+    d_conduction: Floats
+    d_charge: Floats
+
+
 @dataclass(frozen=True)
 class Waves:
-    """A trajectory: `time` [s], shape (rows,); `waves[name]` the same shape [V or A]."""
+    """A trajectory: `time` [s], shape (rows,); `waves[name]` the same shape [V or A].
+
+    `slopes` are the unknowns' rates of change. Between two rows each unknown is the cubic through both with their
+    slopes; where `jumps` marks the later row, it jumps instead.
+    """
 
     netlist: Netlist
     time: Floats
     unknowns: Floats
+    slopes: Floats
     states: Floats
+    jumps: Ints
     counts: Counts
     engine: Engine
 
@@ -89,6 +108,12 @@ class Waves:
         if name == GROUND:
             return np.zeros_like(self.time)
         return self.unknowns[:, self.netlist.packed.unknowns.index(name)]
+
+    def slope(self, name: str) -> Floats:
+        """Rate of change of an unknown [V/s or A/s]."""
+        if name == GROUND:
+            return np.zeros_like(self.time)
+        return self.slopes[:, self.netlist.packed.unknowns.index(name)]
 
     @cached_property
     def _places(self) -> dict[str, int]:
@@ -101,50 +126,57 @@ class Waves:
     def device(self, name: str) -> Device:
         return self._devices[name]
 
-    def _record(self, name: str) -> tuple[Floats, Floats]:
-        """Conduction and charge at each unknown of a device with equations."""
+    def _record(self, name: str) -> Flow:
+        """What flows at each unknown of a device with equations, shapes (rows, unknowns)."""
         packed, d = self.netlist.packed, self._places[name]
-        found: tuple[Floats, Floats] = self.engine.device_flows(
-            packed.ia, packed.fa, d, packed.widths[d], self.time, self.unknowns, self.states
-        )
-        return found
+        width = packed.widths[d]
+        work = workspace(packed.plan, width, width, 1.0)
+        return Flow(*self.engine.device_flows(packed.circuit(), work, d, width, self.time, self.unknowns, self.slopes, self.states))
 
-    def _flow(self, name: str, terminal: str) -> tuple[Floats, Floats]:
-        """Conduction [A] and charge [C] into a terminal; those of all its parts at the terminal's node."""
+    def flow(self, name: str, terminal: str) -> Flow:
+        """What flows into a terminal; that into all its parts at the terminal's node."""
         device = self.device(name)
         if device.code:
-            conduction, charge = self._record(name)
             k = device.places()[terminal]
-            return conduction[:, k], charge[:, k]
+            return Flow(*(table[:, k] for table in self._record(name)))
         # Wired with every terminal on a node of its own, the parts tell which of theirs a terminal is.
         apart = device.model_copy(update={t: f"@{t}" for t in device.nodes()})
-        parts = [self._flow(p.name, t) for p in apart.parts() for t, n in p.nodes().items() if n == f"@{terminal}"]
-        return np.sum([c for c, _ in parts], axis=0), np.sum([q for _, q in parts], axis=0)
+        parts = [self.flow(p.name, t) for p in apart.parts() for t, n in p.nodes().items() if n == f"@{terminal}"]
+        return Flow(*(np.sum(tables, axis=0) for tables in zip(*parts, strict=True)))
 
     def conduction(self, name: str, terminal: str) -> Floats:
         """Current into a terminal, charging currents left out [A]."""
-        return self._flow(name, terminal)[0]
+        return self.flow(name, terminal).conduction
 
     def charge(self, name: str, terminal: str) -> Floats:
         """Charge held at a terminal [C]."""
-        return self._flow(name, terminal)[1]
+        return self.flow(name, terminal).charge
 
     def current(self, name: str, terminal: str) -> Floats:
-        """Current into a terminal, charging included [A]; the charge's slope is taken between rows."""
-        conduction, charge = self._flow(name, terminal)
-        if len(self.time) == 1:
-            return conduction
-        gaps = np.diff(self.time)
-        slopes = np.diff(charge) / np.where(gaps > 0, gaps, 1.0)
-        return conduction + np.concatenate([slopes[:1], slopes])
+        """Current into a terminal, charging included [A]."""
+        return self.current_and_slope(name, terminal)[0]
+
+    def current_and_slope(self, name: str, terminal: str) -> tuple[Floats, Floats]:
+        """`current`, and how fast it changes [A/s]; a charging current's slope is taken between rows."""
+        flow = self.flow(name, terminal)
+        return flow.conduction + flow.d_charge, flow.d_conduction + _between_rows(self.time, flow.d_charge, self.jumps)
 
     def power(self, name: str) -> Floats:
         """Conduction loss in a device: sum of terminal voltages times currents [W]."""
+        return self.power_and_slope(name)[0]
+
+    def power_and_slope(self, name: str) -> tuple[Floats, Floats]:
+        """`power`, and how fast it changes [W/s]."""
         device = self.device(name)
         if not device.code:
-            return np.sum([self.power(p.name) for p in device.parts()], axis=0)
-        conduction = self._record(name)[0]
-        return np.sum([self[node] * conduction[:, k] for k, node in enumerate(device.record_nodes())], axis=0)
+            parts = [self.power_and_slope(p.name) for p in device.parts()]
+            return np.sum([p for p, _ in parts], axis=0), np.sum([s for _, s in parts], axis=0)
+        flow = self._record(name)
+        power, slope = np.zeros_like(self.time), np.zeros_like(self.time)
+        for k, node in enumerate(device.record_nodes()):
+            power += self[node] * flow.conduction[:, k]
+            slope += self[node] * flow.d_conduction[:, k] + self.slope(node) * flow.conduction[:, k]
+        return power, slope
 
     def state(self, name: str, index: int) -> Floats:
         """One of a device's discrete states over time."""
@@ -169,13 +201,32 @@ class Waves:
         return tuple(found)
 
 
-def _start(netlist: Netlist, guess: Mapping[str, float] | None, states: Mapping[str, list[float]] | None) -> tuple[Floats, Floats]:
-    """First unknowns with the voltages to hold, and discrete states."""
+def _between_rows(time: Floats, value: Floats, jumps: Ints) -> Floats:
+    """The slope of a curve at its rows, by the parabola through a row's neighbours; one-sided beside a jump."""
+    if len(time) < 3 or not value.any():
+        return np.zeros_like(value)
+    gaps = np.maximum(np.diff(time), 1e-300)
+    chords = np.where(jumps[1:] > 0, np.nan, np.diff(value) / gaps)
+    before, after = np.concatenate([[np.nan], chords]), np.concatenate([chords, [np.nan]])
+    g_before, g_after = np.concatenate([[1.0], gaps]), np.concatenate([gaps, [1.0]])
+    middle = (before * g_after + after * g_before) / (g_before + g_after)
+    # At an end the parabola's slope there, from the chord beside it and the slope one row further in.
+    first = 2 * after - np.concatenate([middle[1:], [np.nan]])
+    last = 2 * before - np.concatenate([[np.nan], middle[:-1]])
+    found = middle
+    for other in (first, last, after, before):
+        found = np.where(np.isnan(found), other, found)
+    return np.nan_to_num(found)
+
+
+def _start(netlist: Netlist, guess: Mapping[str, float] | None, states: Mapping[str, list[float]] | None) -> tuple[Circuit, Floats]:
+    """The circuit with its first discrete states, and the voltages to hold while a state is sought."""
     packed = netlist.packed
-    n = len(packed.unknowns)
-    hold, sa = np.full(n + 2, np.nan), packed.sa.copy()
+    hold, sa = np.full(len(packed.unknowns) + 2, np.nan), packed.sa.copy()
     hold[0] = 0.0
     for name, volts in (guess or {}).items():
+        if name not in packed.unknowns[: packed.nodes]:
+            raise DocumentError(Problem(f"guess.{name}", "There is no node of that name in this circuit.", got=name))
         hold[0] = newton.PULL
         hold[1 + packed.unknowns.index(name)] = volts
     if states:
@@ -183,7 +234,7 @@ def _start(netlist: Netlist, guess: Mapping[str, float] | None, states: Mapping[
             if device.name in states:
                 begin = int(packed.ia[d * RECORD + 2])
                 sa[begin : begin + len(states[device.name])] = states[device.name]
-    return hold, sa
+    return packed.circuit(sa), hold
 
 
 def operating_point(
@@ -202,28 +253,26 @@ def operating_point(
         states: discrete states to begin with, by device.
     Raises:
         NetlistError: the netlist has no unique solution as drawn.
+        DocumentError: the guess names a node that is not there.
         SettleError: Newton, conductance stepping and source stepping all failed, or no state holds.
     """
     engine = engine or compiled()
     netlist.check()
-    packed = netlist.packed
-    n = len(packed.unknowns)
-    hold, sa = _start(netlist, guess, states)
-    x, lim, counts = np.zeros(n + 1), packed.lim.copy(), np.zeros(8, np.int64)
-    fire_due(packed.ia, packed.fa, sa, x, time)
-    status = engine.settle(
-        packed.ia, packed.fa, sa, lim, packed.plan, packed.nodes, n, x, time, np.full(n, rtol), hold, counts
-    )  # fmt: skip
+    circuit, hold = _start(netlist, guess, states)
+    n, unknowns = circuit.n, netlist.packed.unknowns
+    x, work = np.zeros(n + 1), workspace(circuit.plan, circuit.nodes, n, rtol, hold)
+    fire_due(circuit, x, time)
+    status = engine.settle(circuit, work, x, time)
+    counts = work.counts
     if status != newton.OK:
-        raise _unsettled(status, packed.unknowns, counts, 0.0, "the operating point")
-    flows = Waves(
-        netlist, np.array([time]), x[None, :n].copy(), sa[None, :].copy(),
-        Counts(int(counts[0]), 0, 0, int(counts[4]), 0, int(counts[6]), 1), engine,
-    )  # fmt: skip
-    return Solution(netlist, dict(zip(packed.unknowns, map(float, x[:n]), strict=True)), flows)
+        raise _unsettled(status, unknowns, counts, 0.0, "the operating point")
+    point, still = x[None, :n].copy(), np.zeros((1, n))
+    work_done = Counts(int(counts[0]), 0, 0, int(counts[4]), 0, int(counts[6]), 1)
+    waves = Waves(netlist, np.array([time]), point, still, circuit.sa[None, :].copy(), np.zeros(1, np.int64), work_done, engine)
+    return Solution(netlist, dict(zip(unknowns, map(float, x[:n]), strict=True)), waves)
 
 
-def transient(
+def stretches(
     netlist: Netlist,
     stop: float,
     *,
@@ -235,7 +284,47 @@ def transient(
     guess: Mapping[str, float] | None = None,
     engine: Engine | None = None,
     control: Floats | None = None,
-) -> Waves:
+) -> Iterator[Waves]:
+    """`transient` as it is computed, a stretch at a time; each begins with the row that ended the one before."""
+    engine = engine or compiled()
+    netlist.check()
+    packed = netlist.packed
+    circuit, hold = _start(netlist, guess, None)
+    n = circuit.n
+    x, work = np.zeros(n + 1), workspace(circuit.plan, circuit.nodes, n, POINT_RTOL, hold)
+    fire_due(circuit, x, 0.0)
+    if not from_rest:
+        status = engine.settle(circuit, work, x, 0.0)
+        # A circuit that no state holds oscillates: it may begin anywhere.
+        if status != newton.OK and work.counts[4] < newton.ROUNDS:
+            raise _unsettled(status, packed.unknowns, work.counts, 0.0, "the operating point at the start")
+        work.counts[:] = 0
+    work.tol[:] = np.where(packed.role == WATCHED, min(rtol, event_rtol), rtol)
+    endless(packed.role, work.ease)
+    run, rows, count = fresh_run(circuit, x, packed.charge.copy()), fresh_rows(circuit, STRETCH), 0
+    control = np.zeros(2) if control is None else control
+    status = newton.MORE
+    while status == newton.MORE:
+        status, count = engine.march(circuit, work, run, rows, count, stop, h_max or stop / 50, event_tol, from_rest, control)
+        if status not in (newton.OK, newton.MORE):
+            raise _unsettled(status, packed.unknowns, work.counts, float(run.memo[0]), "the next step")
+        newton_count, _, steps, rejected, events, redone, dense, solves = (int(c) for c in work.counts)
+        done = Counts(newton_count, steps, rejected, events, redone, dense, solves)
+        yield Waves(netlist, *(table[:count].copy() for table in rows), done, engine)
+        for table in rows:
+            table[0] = table[count - 1]
+        rows.jumps[0] = 0
+        count = 1
+
+
+def joined(parts: Sequence[Waves]) -> Waves:
+    """Stretches of one run as one trajectory."""
+    tables = zip(*((w.time, w.unknowns, w.slopes, w.states, w.jumps) for w in parts), strict=True)
+    time, unknowns, slopes, states, jumps = (np.concatenate([t[0], *(part[1:] for part in t[1:])]) for t in tables)
+    return replace(parts[-1], time=time, unknowns=unknowns, slopes=slopes, states=states, jumps=jumps)
+
+
+def transient(netlist: Netlist, stop: float, **how: Any) -> Waves:
     """The circuit over time, from its operating point at 0 or, `from_rest`, from discharged.
 
     Args:
@@ -247,31 +336,17 @@ def transient(
         control: two numbers; setting the first ends the run, the second tells the time reached [s].
     Raises:
         NetlistError: the netlist has no unique solution as drawn.
-        SettleError: no convergence, with the time reached and the unknown that would not settle.
+        SettleError: no convergence, with the time reached and the unknown that would not settle; or more rows than
+            can be kept, where `measured` still answers.
     """
-    engine = engine or compiled()
-    netlist.check()
-    packed = netlist.packed
-    n = len(packed.unknowns)
-    hold, sa = _start(netlist, guess, None)
-    x, lim, q = np.zeros(n + 1), packed.lim.copy(), packed.charge.copy()
-    fire_due(packed.ia, packed.fa, sa, x, 0.0)
-    if not from_rest:
-        counts = np.zeros(8, np.int64)
-        tight = np.full(n, POINT_RTOL)
-        status = engine.settle(packed.ia, packed.fa, sa, lim, packed.plan, packed.nodes, n, x, 0.0, tight, hold, counts)
-        # A circuit that no state holds oscillates: it may begin anywhere.
-        if status != newton.OK and counts[4] < newton.ROUNDS:
-            raise _unsettled(status, packed.unknowns, counts, 0.0, "the operating point at the start")
-    status, rows, reached, counts, times, xs, states = engine.transient(
-        packed.ia, packed.fa, sa, lim, packed.plan, packed.nodes, n, x, q, stop, h_max or stop / 50,
-        packed.role, rtol, event_rtol, event_tol, from_rest, np.zeros(2) if control is None else control,
-    )  # fmt: skip
-    if status != newton.OK:
-        raise _unsettled(status, packed.unknowns, counts, reached, "the next step")
-    _, _, steps, rejected, events, redone, dense, solves = (int(c) for c in counts)
-    kept = Counts(int(counts[0]), steps, rejected, events, redone, dense, solves)
-    return Waves(netlist, times[:rows].copy(), xs[:rows].copy(), states[:rows].copy(), kept, engine)
+    parts, rows = [], 0
+    for part in stretches(netlist, stop, **how):
+        parts.append(part)
+        rows += len(part.time)
+        if rows > MAX_ROWS:
+            text = f"More than {MAX_ROWS:,} points would have to be kept. Ask for a shorter time, or for measurements alone."
+            raise SettleError(Problem("time", f"At {show(float(part.time[-1]), 's')}: {text}"), float(part.time[-1]))
+    return joined(parts)
 
 
 def _unsettled(status: int, unknowns: tuple[str, ...], counts: Ints, time: float, what: str) -> SettleError:
@@ -281,7 +356,6 @@ def _unsettled(status: int, unknowns: tuple[str, ...], counts: Ints, time: float
     cause = {
         newton.SINGULAR: f"{where} is not determined by the circuit. Look for a loop of sources or a part without a path.",
         newton.STEP_TOO_SMALL: f"{where} moves faster than any step can follow. Add the resistance or capacitance that slows it.",
-        newton.TOO_MANY_ROWS: f"More than {MAX_ROWS:,} points were needed. Ask for a shorter time.",
         newton.CANCELLED: "the run was cancelled.",
     }.get(status, f"{where} would not settle. Tried {tried}; check the values around it.")
     if status == newton.NO_NEWTON and counts[4] >= newton.ROUNDS:

@@ -17,6 +17,7 @@ from scipy.linalg import eigvals
 
 from ..errors import HexletError
 from .devices import RECORD, Bipolar, Comparator, Device, Floats, Mosfet, Relay, Timer
+from .memory import workspace
 from .netlist import GROUND, Netlist
 from .solve import Solution, operating_point
 
@@ -41,7 +42,9 @@ def growth(point: Solution) -> float:
     packed, waves = point.netlist.packed, point.waves
     n = len(packed.unknowns)
     x = np.append(waves.unknowns[0], 0.0)
-    g, c = waves.engine.slopes(packed.ia, packed.fa, waves.states[0].copy(), packed.lim.copy(), packed.plan, packed.nodes, n, x, 0.0)
+    work = workspace(packed.plan, packed.nodes, n, 1.0)
+    waves.engine.slopes(packed.circuit(waves.states[0]), work, x, 0.0)
+    g, c = work.J[:n, :n], work.C[:n, :n]
     scale = np.abs(g).max(axis=1, initial=1e-30)
     found = eigvals(-g / scale[:, None], c / scale[:, None])
     finite = found[np.isfinite(found) & (np.abs(found) < 1e14)]

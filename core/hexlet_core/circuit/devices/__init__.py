@@ -135,6 +135,18 @@ def next_time(ia: Ints, p: int, fa: Floats, sa: Floats, t: float) -> float:
     return math.inf
 
 
+def moves(ia: Ints, p: int, fa: Floats, sa: Floats) -> bool:
+    """Whether one device's equations change with time just now: a source, pin or potentiometer on its way."""
+    code = ia[p]
+    if code == 4 or code == 5:
+        return source.moves(fa, ia[p + 1] + 1, sa, ia[p + 2])
+    if code == 7:
+        return pin.moves(ia, p, fa, sa)
+    if code == 13:
+        return source.moves(fa, ia[p + 1] + 2, sa, ia[p + 2])
+    return False
+
+
 def watch(ia: Ints, p: int, fa: Floats, sa: Floats, x: Floats) -> float:
     """Positive once one device's threshold is crossed."""
     code = ia[p]
@@ -188,7 +200,7 @@ PLAIN = (
     diode.load, bipolar.load, mosfet.load, relay.load, button.load, potentiometer.load, transfer.load, lamp.load,
     motor.load, module.load, timer.load, counter.load, comparator.load,
     source.next_time, switch.next_time, pin.next_time, relay.next_time, button.next_time, timer.next_time,
-    timer.wants_change, relay.watch, module.watch, timer.watch, counter.watch,
+    source.moves, pin.moves, moves, timer.wants_change, relay.watch, module.watch, timer.watch, counter.watch,
     source.fire, switch.fire, pin.fire, relay.fire, button.fire, module.fire, timer.fire, counter.fire,
     relay.finish, timer.finish,
     load, next_time, watch, fire, finish,

@@ -77,6 +77,10 @@ def load(
     return 0
 
 
+def moves(ia: Ints, p: int, fa: Floats, sa: Floats) -> bool:
+    return fa[ia[p + 1] + 4 + 4 * int(sa[ia[p + 2]])] != 0.0
+
+
 def next_time(ia: Ints, p: int, fa: Floats, sa: Floats, t: float) -> float:
     f, k = ia[p + 1] + 1, int(sa[ia[p + 2]]) + 1
     return fa[f + 1 + 4 * k] if k < int(fa[f]) else math.inf

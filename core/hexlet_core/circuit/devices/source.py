@@ -114,6 +114,11 @@ def value_at(fa: Floats, f: int, sa: Floats, s: int, t: float) -> float:
     return v0 + (v1 - v0) * (local - t0) / (t1 - t0)
 
 
+def moves(fa: Floats, f: int, sa: Floats, s: int) -> bool:
+    """Whether the shape whose numbers begin at `f` is between two points, or a sine."""
+    return fa[f + 1] != 0.0 or 0.0 < sa[s] < fa[f + 5]
+
+
 def load_voltage(
     ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats,
     t: float, scale: float,
