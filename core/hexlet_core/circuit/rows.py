@@ -88,8 +88,8 @@ def inside(c: Circuit, w: Work, r: Run, t: float, h: float, s: float) -> tuple[i
             off = abs(xc[i] - r.before[i])
             share = off / (TRUE * (w.floor[i] + abs(xc[i])))
             worst = max(worst, share)
-            if w.ease[i] < math.inf:
-                deciding = max(deciding, off / (TRUE * (w.floor[i] + abs(xc[i])) + w.ease[i]))
+            ease = w.ease[i] if w.ease[i] < math.inf else 0.0
+            deciding = max(deciding, off / (TRUE * (w.floor[i] + abs(xc[i])) + ease))
         if status == OK:
             time_slopes(c, w, xc, t + s * h, 1e-4 * h, w.b, r.before)
             for i in range(n):
