@@ -112,7 +112,11 @@ class GainPoint(Document):
 
 
 class BipolarCard(Card):
-    """What NPN and PNP share; voltages and currents without their signs. `gain_far` is the typical gain at a high current."""
+    """What NPN and PNP share; voltages and currents without their signs.
+
+    `gain_far` is the typical gain at a high current, `gain_low` that at a low one; `v_be_on` is the typical V_BE at a
+    small collector current, `v_be_on_at`.
+    """
 
     kind: Literal["npn", "pnp"]
     v_ceo: Volt
@@ -124,6 +128,9 @@ class BipolarCard(Card):
     gain_max: Gain
     gain_at: Amp
     gain_far: GainPoint | None = None
+    gain_low: GainPoint | None = None
+    v_be_on: Annotated[float, Q("V", 0.3, 1.5)] = 0.65
+    v_be_on_at: Amp = 1e-3
     v_ce_sat: Annotated[float, Q("V", 0.02, 5.0)]
     v_be_sat: Annotated[float, Q("V", 0.4, 2.0)]
     v_be_min: Annotated[float, Q("V", 0.3, 1.0)] = 0.6
@@ -146,6 +153,10 @@ class BipolarCard(Card):
             raise ValueError("A saturated transistor has less voltage across it than at its base. Check VCE(sat) and VBE(sat).")
         if self.sat_collector / self.sat_base >= self.gain:
             raise ValueError("VCE(sat) is given where this gain would not saturate. Check the two test currents.")
+        if self.gain_low and (self.gain_low.gain >= self.gain or self.gain_low.current >= self.gain_at):
+            raise ValueError("At a lower current the gain is lower. Check the low gain and its current.")
+        if self.v_be_on_at >= self.sat_collector:
+            raise ValueError("VBE when just on is that at a small current. Make its current less than that of VBE(sat).")
         if self.gain_far and (self.gain_far.gain >= self.gain or self.gain_far.current <= self.gain_at):
             raise ValueError("At a higher current the gain is lower. Check the far gain and its current.")
         return self

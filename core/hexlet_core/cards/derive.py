@@ -3,8 +3,7 @@
 Every rule is checked by measuring the model the way a datasheet measures and finding the card's
 number again (tests/core/test_cards.py).
 
-Temperature: a forward voltage or VBE falls 2 mV a kelvin, a MOSFET's threshold 2 mV a kelvin, its
-resistance rises 0.5 % a kelvin, copper 0.39 % a kelvin; all from 25 °C.
+Parameters are those at 25 °C; what a temperature does to them is the devices' own matter (`circuit.devices.heat`).
 """
 
 from __future__ import annotations
@@ -17,6 +16,8 @@ from scipy.optimize import brentq
 
 from ..circuit import devices as d
 from ..circuit.devices.base import log1p_exp, thermal_voltage
+from ..circuit.devices.heat import COPPER_DRIFT, ON_RESISTANCE_DRIFT, THRESHOLD_DRIFT, scaled
+from ..circuit.devices.heat import ROOM as Kelvin25
 from .card import (
     BipolarCard,
     BridgeCard,
@@ -28,6 +29,7 @@ from .card import (
     FieldEffectCard,
     ForwardPoint,
     FuseCard,
+    GainPoint,
     LampCard,
     LedCard,
     ModuleCard,
@@ -42,14 +44,10 @@ from .card import (
 )
 
 Spread = Literal["min", "typ", "max"]
-Kelvin25 = 25.0
-JUNCTION_DRIFT = -2e-3  # [V/K]
-THRESHOLD_DRIFT = -2e-3  # [V/K]
-ON_RESISTANCE_DRIFT = 5e-3  # [1/K]
-COPPER_DRIFT = 3.9e-3  # [1/K]
 SILICON_IDEALITY, SCHOTTKY_IDEALITY = 1.8, 1.05
 BETA_REVERSE = 3.0
 EARLY_VOLTAGE = 80.0
+V_BE_SPREAD = 0.03  # between transistors of one kind, either way [V]
 MOSFET_SLOPE = 1.4
 ZENER_DRIFT, NO_DRIFT = 9e-4, 5.1  # a zener drifts by this much a kelvin for each volt above the one that does not [1/K, V]
 Params = dict[str, Any]
@@ -65,9 +63,8 @@ def copper(resistance: float, celsius: float, measured_at: float = Kelvin25) -> 
 
 
 def _forward(points: tuple[ForwardPoint, ...], ideality: float, celsius: float) -> Params:
-    """I_S, n and R_S so that the curve passes through one or two points, shifted for temperature."""
-    v_t = thermal_voltage(celsius)
-    shift = JUNCTION_DRIFT * (celsius - Kelvin25)
+    """I_S, n and R_S so that the curve passes through one or two points."""
+    v_t = thermal_voltage(Kelvin25)
     first, last = points[0], points[-1]
     r_series = 0.0
     if len(points) == 2:
@@ -76,7 +73,7 @@ def _forward(points: tuple[ForwardPoint, ...], ideality: float, celsius: float) 
         if r_series < 0:  # the points lie closer than this ideality allows: fit it instead
             ideality = (last.voltage - first.voltage) / (v_t * math.log(last.current / first.current))
             r_series = 0.0
-    junction = first.voltage + shift - r_series * first.current
+    junction = first.voltage - r_series * first.current
     i_s = first.current / math.expm1(max(junction, 0.02) / (ideality * v_t))
     return {"i_s": i_s, "ideality": ideality, "r_series": r_series, "temperature": celsius}
 
@@ -91,10 +88,10 @@ def diode(card: DiodeCard, celsius: float = Kelvin25) -> Params:
 @cache
 def zener(card: ZenerCard, celsius: float = Kelvin25, spread: Spread = "typ") -> Params:
     """V_Z at the test current exactly, with the card's impedance there (slope V_B = Z·I)."""
-    drift = ZENER_DRIFT * (card.voltage - NO_DRIFT) * (celsius - Kelvin25)
-    voltage = card.voltage * {"min": 1 - card.tolerance, "typ": 1.0, "max": 1 + card.tolerance}[spread] + drift
+    voltage = card.voltage * {"min": 1 - card.tolerance, "typ": 1.0, "max": 1 + card.tolerance}[spread]
     return _forward((card.forward,), 1.1, celsius) | {
         "breakdown": voltage,
+        "breakdown_drift": ZENER_DRIFT * (card.voltage - NO_DRIFT),
         "breakdown_current": card.test_current,
         "breakdown_slope": card.impedance * card.test_current,
         "capacitance": card.capacitance,
@@ -102,40 +99,68 @@ def zener(card: ZenerCard, celsius: float = Kelvin25, spread: Spread = "typ") ->
     }
 
 
-def _knee(card: BipolarCard) -> float:
-    """I_K from the gains at two currents: β = β_F/(1 + i_c/I_K)."""
+def _gains(card: BipolarCard) -> tuple[float, float]:
+    """I_K and I_L from the gains at three currents: β = β_F/((1 + i_c/I_K)·(1 + √(I_L/i_c))), roughly.
+
+    Without a gain at a low current it is taken as three quarters at a thousandth of the test current.
+    """
+    low = card.gain_low or GainPoint(current=card.gain_at / 1000, gain=0.75 * card.gain)
+    ratio, far = card.gain / low.gain, math.sqrt(card.gain_at / low.current)
+    # (1 + far·r)/(1 + r) = ratio, with r = √(I_L/gain_at).
+    r = (ratio - 1.0) / max(far - ratio, 1e-3)
+    i_low = min(r * r * card.gain_at, 1.0)
     if card.gain_far is None:
-        return 1e6
-    ratio = card.gain / card.gain_far.gain
-    return max((card.gain_far.current - ratio * card.gain_at) / (ratio - 1.0), card.gain_at)
+        return 1e6, i_low
+    c = card.gain / card.gain_far.gain * (1 + r) / (1 + r * math.sqrt(card.gain_at / card.gain_far.current))
+    return max((card.gain_far.current - c * card.gain_at) / max(c - 1.0, 1e-6), card.gain_at), i_low
+
+
+def _transport(i_c: float, i_k: float) -> float:
+    """i_cc behind an active collector current."""
+    return i_c * (1 + i_c / i_k)
 
 
 @cache
 def bipolar(card: BipolarCard, celsius: float = Kelvin25, spread: Spread = "typ") -> Params:
-    """β_F from the gain, I_K from its fall, I_S from VBE(sat), R_C from VCE(sat), each at its test currents.
+    """β_F, I_K and I_L from the gains; R_C and R_E from VCE(sat); I_S and R_B from V_BE at two currents.
 
-    In saturation i_c = (i_cc − i_ec)·h − i_ec/β_R and i_b = i_cc/β_F + i_ec/β_R fix i_cc and i_ec; then
-    VBE = V_T·ln(i_cc/I_S), and what VCE(sat) exceeds V_T·ln(i_cc/i_ec) is R_C·i_c. The gain was measured
-    near V_CE = 1 V, where the Early effect is under 1 %.
+    In saturation i_c = (i_cc − i_ec)·h − i_ec/β_R and i_b = (i_cc + √(I_L·i_cc))/β_F + i_ec/β_R fix i_cc and i_ec. What
+    VCE(sat) exceeds V_T·ln(i_cc/i_ec) is (R_C + R_E)·i_c. V_BE = V_T·ln(i_cc/I_S) + R_B·i_b + R_E·i_e at the small current
+    and in saturation gives I_S and R_B; R_E takes half of what the junction leaves of V_BE(sat), and at most half of
+    what it leaves of VCE(sat). The gain was measured near V_CE = 1 V, where the Early effect is under 1 %.
     """
-    i_k = _knee(card)
-    beta = {g: v * (1 + card.gain_at / i_k) for g, v in (("min", card.gain_min), ("typ", card.gain), ("max", card.gain_max))}
-    v_t = thermal_voltage(Kelvin25)
+    i_k, i_low = _gains(card)
+
+    def beta(gain: float) -> float:
+        i_cc = _transport(card.gain_at, i_k)
+        return gain * (i_cc + math.sqrt(i_low * i_cc)) / card.gain_at
+
+    v_t, typical = thermal_voltage(Kelvin25), beta(card.gain)
     i_c, i_b = card.sat_collector, card.sat_base
 
+    def reverse(i_cc: float) -> float:
+        return BETA_REVERSE * (i_b - (i_cc + math.sqrt(i_low * i_cc)) / typical)
+
     def collector(i_cc: float) -> float:
-        i_ec = BETA_REVERSE * (i_b - i_cc / beta["typ"])
+        i_ec = reverse(i_cc)
         return (i_cc - i_ec) * 2 / (1 + math.sqrt(1 + 4 * i_cc / i_k)) - i_ec / BETA_REVERSE - i_c
 
-    i_cc = float(brentq(collector, 0.0, beta["typ"] * i_b * (1 - 1e-12)))
-    i_ec = BETA_REVERSE * (i_b - i_cc / beta["typ"])
-    r_c = max((card.v_ce_sat - v_t * math.log(i_cc / i_ec)) / i_c, 1e-3)
-    hot = thermal_voltage(celsius)
-    i_s = i_cc / math.exp((card.v_be_sat + JUNCTION_DRIFT * (celsius - Kelvin25)) / hot)
+    most = ((math.sqrt(i_low + 4 * typical * i_b) - math.sqrt(i_low)) / 2) ** 2  # where i_ec would be nothing
+    i_cc = float(brentq(collector, 0.0, most * (1 - 1e-12)))
+    across = max(card.v_ce_sat - v_t * math.log(i_cc / reverse(i_cc)), 2e-3)
+    on = card.v_be_on_at
+    on_cc = _transport(on, i_k)
+    on_b = (on_cc + math.sqrt(i_low * on_cc)) / typical
+    left = max(card.v_be_sat - card.v_be_on - v_t * math.log(i_cc / on_cc), 0.0)
+    r_e = min(0.5 * left / (i_c + i_b - on - on_b), 0.5 * across / i_c)
+    r_b = max((left - r_e * (i_c + i_b - on - on_b)) / (i_b - on_b), 0.0) if i_b > on_b else 0.0
+    i_s = i_cc / math.exp((card.v_be_sat - r_b * i_b - r_e * (i_c + i_b)) / v_t)
+    apart = math.exp(V_BE_SPREAD / v_t)
     return {
-        "i_s": i_s, "beta_f": beta[spread], "beta_r": BETA_REVERSE, "early": EARLY_VOLTAGE, "i_k": i_k, "r_c": r_c,
+        "i_s": i_s, "beta_f": beta({"min": card.gain_min, "typ": card.gain, "max": card.gain_max}[spread]), "beta_r": BETA_REVERSE,
+        "early": EARLY_VOLTAGE, "i_k": i_k, "i_low": i_low, "r_c": max(across / i_c - r_e, 1e-3), "r_b": r_b, "r_e": r_e,
         "breakdown": card.v_ceo, "reverse_breakdown": card.v_ebo, "temperature": celsius, "polarity": card.kind,
-        "spread": {"beta_f": (beta["min"], beta["max"])},
+        "spread": {"beta_f": (beta(card.gain_min), beta(card.gain_max)), "i_s": (i_s / apart, i_s * apart)},
     }  # fmt: skip
 
 
@@ -189,7 +214,6 @@ def mosfet(card: FieldEffectCard, celsius: float = Kelvin25, spread: Spread = "t
     """
     beta, v_th, theta = _channel(card)
     shift = {"min": card.threshold_min, "typ": card.threshold, "max": card.threshold_max}[spread] - card.threshold
-    scale = 1 + ON_RESISTANCE_DRIFT * (celsius - Kelvin25)
     a, swing = 2.0, card.v_ds / 2
     plateau = card.threshold + 0.5
 
@@ -199,12 +223,12 @@ def mosfet(card: FieldEffectCard, celsius: float = Kelvin25, spread: Spread = "t
     c_high = card.c_rss + max(card.q_gd - card.c_rss * swing, 0.0) / (charge(plateau) - charge(plateau - swing))
     body = _forward((card.body,), 1.2, celsius)
     return {
-        "beta": beta / scale, "v_th": v_th + shift + THRESHOLD_DRIFT * (celsius - Kelvin25), "theta": theta,
+        "beta": beta, "v_th": v_th + shift, "theta": theta,
         "slope": MOSFET_SLOPE, "c_gs": card.c_iss - card.c_rss, "c_gd_low": card.c_rss, "c_gd_high": c_high,
         "c_ds": card.c_oss - card.c_rss, "v_gd_scale": a, "i_s": body["i_s"], "ideality": body["ideality"],
         "breakdown": card.v_ds, "gate_leakage": min(card.v_gs_max / card.gate_leakage, 1e15), "temperature": celsius,
         "polarity": card.kind[0], "gate_limit": card.v_gs_max,
-        "spread": {"v_th": tuple(v_th + t - card.threshold + THRESHOLD_DRIFT * (celsius - Kelvin25) for t in (card.threshold_min, card.threshold_max))},
+        "spread": {"v_th": tuple(v_th + t - card.threshold for t in (card.threshold_min, card.threshold_max))},
     }  # fmt: skip
 
 
@@ -333,7 +357,7 @@ def timer(card: TimerCard) -> Params:
 
 def counter(card: CounterCard) -> Params:
     """Output resistance from its drop; the stages as on the card."""
-    return {"stages": card.stages, "r_out": card.output.drop / card.output.current, "quiescent": card.quiescent}
+    return {"stages": card.stages, "r_out": card.output.drop / card.output.current, "quiescent": card.quiescent, "least": card.supply_min}
 
 
 def comparator(card: ComparatorCard) -> Params:

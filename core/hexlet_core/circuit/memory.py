@@ -62,7 +62,7 @@ class Run(NamedTuple):
     """A run where it stands: unknowns, charges and their slopes at the last point and at the step being tried.
 
     `memo`: time, next step, error of the last step, restarts to come, steps of caution to come, the determinant's
-    sign, whether the first row has been written.
+    sign, whether the first row has been written, steps lately cut for what runs away, the most of them, and when.
     """
 
     x: Floats
@@ -110,7 +110,7 @@ def workspace(plan: Ints, nodes: int, n: int, rtol: float, hold: Floats | None =
 def fresh_run(circuit: Circuit, x: Floats, q: Floats) -> Run:
     """A run that has not begun, at unknowns and charges."""
     more = [np.zeros(circuit.n + 1) for _ in range(13)]
-    memo = np.array([0.0, 0.0, 1.0, 2.0, 0.0, 0.0, 0.0])
+    memo = np.array([0.0, 0.0, 1.0, 2.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0])
     return Run(x, q, *more, np.zeros(len(circuit.lim)), memo)
 
 

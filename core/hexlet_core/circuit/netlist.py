@@ -125,8 +125,7 @@ class Netlist:
                 if a in nodes and b in nodes:
                     paths.join(nodes[a], nodes[b])
             for a, b in device.fixes:
-                stiff = getattr(device, "resistance", 0.0) == 0.0
-                if stiff and not fixed.join(nodes[a], nodes[b]):
+                if device.stiff() and not fixed.join(nodes[a], nodes[b]):
                     problems.append(
                         Problem(
                             device.name,
@@ -154,7 +153,7 @@ class Netlist:
         flat = self.flat
         names = list(dict.fromkeys(n for d in flat for n in d.record_nodes() if n != GROUND))
         inner = [f"{d.name}#{k}" for d in flat for k in range(d.inner_nodes())]
-        branches = [f"i({d.name})" if k == 0 else f"y({d.name})" for d in flat for k in range(d.branches())]
+        branches = [name for d in flat for name in d.branch_names()]
         unknowns = [*names, *inner, *branches]
         ground = len(unknowns)
         index = {name: k for k, name in enumerate(unknowns)} | {GROUND: ground}
@@ -171,12 +170,12 @@ class Netlist:
             ia[p : p + HEAD] = device.code, len(fa), len(sa), len(lim)
             mine = device.record_nodes()
             mine += [f"{device.name}#{k}" for k in range(device.inner_nodes())]
-            mine += [f"i({device.name})" if k == 0 else f"y({device.name})" for k in range(device.branches())]
+            mine += device.branch_names()
             places = [index[m] for m in mine]
             ia[p + HEAD : p + HEAD + len(mine)] = places
             widths.append(len(mine))
             blocks += [tuple(places[k] for k in group) for group in device.couples()]
-            if device.fixes and getattr(device, "resistance", 0.0) == 0.0:
+            if device.fixes and device.stiff():
                 pairs.append((index[f"i({device.name})"], tuple(places[:2])))
             if device.fixes:
                 role[index[f"i({device.name})"]] = FOLLOWS

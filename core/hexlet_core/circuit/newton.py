@@ -15,7 +15,7 @@ from . import devices, lu, sparse
 from .devices.base import RECORD, Floats, Ints
 from .memory import Circuit, Work
 
-OK, NO_NEWTON, SINGULAR, STEP_TOO_SMALL, MORE, CANCELLED = 0, 1, 2, 3, 4, 5
+OK, NO_NEWTON, SINGULAR, STEP_TOO_SMALL, MORE, CANCELLED, TORN = 0, 1, 2, 3, 4, 5, 6
 
 GMIN = 1e-12  # every node to ground [S]
 NEWTON_SHARE = 0.1  # Newton stops at this share of the error allowed

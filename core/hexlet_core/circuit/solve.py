@@ -17,11 +17,11 @@ from ..errors import DocumentError, Problem, SettleError
 from ..fields import Document
 from ..quantity import show
 from . import newton
-from .devices import RECORD, Device, Floats, Ints
+from .devices import RECORD, Counter, Device, Floats, Ints, Timer, timer
 from .engine import Engine, compiled
 from .memory import WATCHED, Circuit, endless, fresh_rows, fresh_run, workspace
 from .netlist import GROUND, Netlist
-from .transient import fire_due
+from .transient import ESCAPE, MOST_PULLS, fire_due
 
 RTOL = 5e-4  # default relative error allowed in one step
 EVENT_RTOL = 1e-4  # the same for unknowns that decide events
@@ -29,6 +29,8 @@ EVENT_TOL = 1e-5  # how closely an event is bracketed, as a share of the step it
 POINT_RTOL = 1e-8  # of an operating point
 STRETCH = 4096  # rows that are computed at a time
 MAX_ROWS = 400_000  # rows of a run that is kept
+PULLED = 8.0  # steps cut, one after the other, for what runs away: it had followed what could not last
+HAIR = 1e-6  # parts that differ by so little are alike
 
 
 class Stress(Document):
@@ -39,6 +41,14 @@ class Stress(Document):
     limit: float
     reached: float
     time: float
+
+
+class Race(Document):
+    """A moment at which either of two states may follow: what decides it, and which was taken."""
+
+    device: str
+    time: float
+    text: str
 
 
 @dataclass(frozen=True)
@@ -103,6 +113,8 @@ class Waves:
     jumps: Ints
     counts: Counts
     engine: Engine
+    torn: bool = False  # it ends where the parts decide which way it goes on
+    escape: float | None = None  # when it left a state that could not last and that it had followed long [s]
 
     def __getitem__(self, name: str) -> Floats:
         if name == GROUND:
@@ -183,6 +195,23 @@ class Waves:
         device = self.device(name)
         name = name if device.code else device.parts()[0].name
         return self.states[:, int(self.netlist.packed.ia[self._places[name] * RECORD + 2]) + index]
+
+    def races(self) -> tuple[Race, ...]:
+        """What woke up without being told its state, and where the whole circuit had none to prefer."""
+        found = []
+        for device in self.netlist.flat:
+            since = float(self.state(device.name, timer.UNDECIDED)[-1]) if isinstance(device, Timer | Counter) else -1.0
+            if since < 0.0:
+                continue
+            if isinstance(device, Timer):
+                text = f"its inputs say nothing as the supply rises: its output may come up low or high. Taken here: {device.wakes}."
+            else:
+                text = f"its reset is not held as the supply rises: its count is unknown. Taken here: {device.start}."
+            found.append(Race(device=device.name, time=since, text=text))
+        if self.torn:
+            text = "The circuit cannot stay as it is, and nothing says which way it goes: both states are possible; the parts decide."
+            found.append(Race(device="", time=float(self.time[-1]), text=text))
+        return tuple(found)
 
     def stresses(self) -> tuple[Stress, ...]:
         """Every limit that a device states and that was passed."""
@@ -306,11 +335,12 @@ def stretches(
     status = newton.MORE
     while status == newton.MORE:
         status, count = engine.march(circuit, work, run, rows, count, stop, h_max or stop / 50, event_tol, from_rest, control)
-        if status not in (newton.OK, newton.MORE):
+        if status not in (newton.OK, newton.MORE, newton.TORN):
             raise _unsettled(status, packed.unknowns, work.counts, float(run.memo[0]), "the next step")
         newton_count, _, steps, rejected, events, redone, dense, solves = (int(c) for c in work.counts)
         done = Counts(newton_count, steps, rejected, events, redone, dense, solves)
-        yield Waves(netlist, *(table[:count].copy() for table in rows), done, engine)
+        escape = float(run.memo[ESCAPE]) if run.memo[MOST_PULLS] > PULLED else None
+        yield Waves(netlist, *(table[:count].copy() for table in rows), done, engine, status == newton.TORN, escape)
         for table in rows:
             table[0] = table[count - 1]
         rows.jumps[0] = 0

@@ -43,7 +43,7 @@ def growth(point: Solution) -> float:
     n = len(packed.unknowns)
     x = np.append(waves.unknowns[0], 0.0)
     work = workspace(packed.plan, packed.nodes, n, 1.0)
-    waves.engine.slopes(packed.circuit(waves.states[0]), work, x, 0.0)
+    waves.engine.slopes(packed.circuit(waves.states[0]), work, x, float(waves.time[0]))
     g, c = work.J[:n, :n], work.C[:n, :n]
     scale = np.abs(g).max(axis=1, initial=1e-30)
     found = eigvals(-g / scale[:, None], c / scale[:, None])
@@ -67,16 +67,17 @@ def _choices(device: Device) -> Sequence[list[float]]:
         rest = device.state()
         return (rest, [2.0, float("inf"), 1.0, 0.0, 1e9, 0.0])
     if isinstance(device, Timer):
-        return (device.state(), [1.0, float("inf"), 0.0])
+        return ([0.0, float("inf"), 0.0, 1.0, -1.0], [1.0, float("inf"), 0.0, 1.0, -1.0])
     return (device.state(),)
 
 
-def all_states(netlist: Netlist, *, low: float = 0.0, high: float | None = None, most: int = 200) -> tuple[State, ...]:
+def all_states(netlist: Netlist, *, low: float = 0.0, high: float | None = None, most: int = 200, time: float = 0.0) -> tuple[State, ...]:
     """Every state of rest found, the stable ones first, each once.
 
     Args:
         low, high: voltages at which controlling nodes are held; high is the largest source when left out.
         most: starts that are tried at most.
+        time: when, for sources that change [s].
     Raises:
         NetlistError: the netlist has no unique solution as drawn.
     """
@@ -91,7 +92,7 @@ def all_states(netlist: Netlist, *, low: float = 0.0, high: float | None = None,
     tries = [(g, dict(zip(discrete, s, strict=True))) for s in product(*discrete.values()) for g in guesses]
     for guess, states in tries[:most]:
         try:
-            point = operating_point(netlist, guess=guess, states=states)
+            point = operating_point(netlist, guess=guess, states=states, time=time)
         except HexletError:
             continue
         if not any(_same(point, other.point) for other in found):

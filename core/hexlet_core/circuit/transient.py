@@ -17,7 +17,7 @@ import math
 from . import devices, sparse
 from .devices.base import RECORD, Floats
 from .memory import Circuit, Rows, Run, Work
-from .newton import CANCELLED, GMIN, MORE, NO_NEWTON, OK, STEP_TOO_SMALL, assemble, at_infinity, divide, newton
+from .newton import CANCELLED, GMIN, MORE, NO_NEWTON, OK, STEP_TOO_SMALL, TORN, assemble, at_infinity, divide, newton
 from .rows import CUT, GAMMA, ROOM, STAGE, doubt, inside, pieces_of, record, record_step, time_slopes
 
 W_MID, W_OLD = 1.0 / (GAMMA * (1.0 - GAMMA)), (1.0 - GAMMA) / GAMMA
@@ -32,7 +32,7 @@ GROWTH = 5.0
 # does in nanoseconds does not set the pace.
 SMALL_CHARGE, MOST_EASE = 2e-13, 0.02
 OF_PEAK = 1.0  # below this share of an unknown's largest value so far its error is counted as absolute
-TIME, STEP, ERROR_BEFORE, RESTART, CAUTION, SIGN, BEGUN = 0, 1, 2, 3, 4, 5, 6  # places in a run's memo
+TIME, STEP, ERROR_BEFORE, RESTART, CAUTION, SIGN, BEGUN, PULLS, MOST_PULLS, ESCAPE = range(10)  # places in a run's memo
 
 
 def nearest_change(c: Circuit, t: float) -> float:
@@ -228,7 +228,8 @@ def march(
     """Go on with a run until `stop` or until the rows are full; returns a status and how many rows there are.
 
     `from_rest` starts from the charges and fluxes in `r.q`; otherwise `r.x` must be an operating point.
-    `control[0]` set from outside ends the run; `control[1]` tells how far it is.
+    `control[0]` set from outside ends the run; `control[1]` tells how far it is. TORN: the state it is in cannot last
+    and nothing says which way it goes, as in a symmetric latch.
     """
     memo = r.memo
     if memo[BEGUN] == 0.0:
@@ -283,10 +284,14 @@ def march(
         if status != OK or error > 1.0 or runs_away:
             w.counts[3] += 1
             memo[STEP] = 0.25 * step if status != OK or runs_away else step * max(0.2, 0.9 * error ** (-1.0 / 3.0))
+            if runs_away:
+                memo[PULLS] += 1.0
+                if memo[PULLS] > memo[MOST_PULLS]:
+                    memo[MOST_PULLS], memo[ESCAPE] = memo[PULLS], t
             if status != OK:
                 memo[CAUTION] = 3.0
             if memo[STEP] < 1e-15 * max(t, short) or memo[STEP] < 1e-17:
-                return STEP_TOO_SMALL, count
+                return TORN if runs_away else STEP_TOO_SMALL, count
             continue
         high = highest_watch(c, r.x1)
         crossed = high > 0.0
@@ -306,6 +311,7 @@ def march(
             if off > 1.0:
                 pieces = max(pieces, 2)
         w.counts[2] += 1
+        memo[PULLS] *= 0.9
         end = until if lands else t + step
         count = record_step(c, w, r, rows, count, t, step, end, pieces)
         for i in range(c.n):

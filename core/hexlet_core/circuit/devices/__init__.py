@@ -191,6 +191,8 @@ def finish(ia: Ints, p: int, fa: Floats, sa: Floats, t: float) -> None:
         relay.finish(ia, p, fa, sa, t)
     elif code == 18:
         timer.finish(ia, p, fa, sa, t)
+    elif code == 19:
+        counter.finish(ia, p, fa, sa, t)
 
 
 # Every plain function the engine compiles, helpers first.
@@ -200,9 +202,9 @@ PLAIN = (
     diode.load, bipolar.load, mosfet.load, relay.load, button.load, potentiometer.load, transfer.load, lamp.load,
     motor.load, module.load, timer.load, counter.load, comparator.load,
     source.next_time, switch.next_time, pin.next_time, relay.next_time, button.next_time, timer.next_time,
-    source.moves, pin.moves, moves, timer.wants_change, relay.watch, module.watch, timer.watch, counter.watch,
+    source.moves, pin.moves, moves, timer.power, timer.wake, timer.wants_change, counter.power, relay.watch, module.watch, timer.watch, counter.watch,
     source.fire, switch.fire, pin.fire, relay.fire, button.fire, module.fire, timer.fire, counter.fire,
-    relay.finish, timer.finish,
+    relay.finish, timer.finish, counter.finish,
     load, next_time, watch, fire, finish,
 )  # fmt: skip
 

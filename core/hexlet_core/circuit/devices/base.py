@@ -94,6 +94,10 @@ class Device(Document):
         found = {t: getattr(self, t) for t in self.terminals}
         return {t: n for t, n in found.items() if n is not None}
 
+    def stiff(self) -> bool:
+        """Whether it fixes its voltage whatever the current."""
+        return bool(self.fixes)
+
     def pairs(self) -> tuple[tuple[str, str], ...]:
         """`conducts`, with what depends on the values."""
         return self.conducts
@@ -113,6 +117,10 @@ class Device(Document):
     def branches(self) -> int:
         """How many unknown currents the device adds."""
         return 0
+
+    def branch_names(self) -> list[str]:
+        """What its branch unknowns are called in an answer."""
+        return [f"i({self.name})", f"y({self.name})"][: self.branches()]
 
     def numbers(self) -> list[float]:
         """What goes into `fa`."""
@@ -136,16 +144,14 @@ def thermal_voltage(celsius: float) -> float:
     return BOLTZMANN_OVER_CHARGE * (celsius + ZERO_CELSIUS)
 
 
-def soft_exp(u: float) -> float:
-    """exp(u), continued as a straight line above 150 so that a wild iterate stays finite."""
-    if u > 150.0:
-        return math.exp(150.0) * (u - 149.0)
-    return math.exp(u)
-
-
 def soft_exp_slope(u: float) -> float:
-    """The derivative of `soft_exp`."""
+    """exp(u), constant above 150: the derivative of an exponential continued as a straight line."""
     return math.exp(min(u, 150.0))
+
+
+def beyond(u: float) -> float:
+    """That exponential itself over its derivative, so that a wild iterate stays finite at the price of one exponential."""
+    return 1.0 + max(u - 150.0, 0.0)
 
 
 def critical_voltage(v_t: float, i_s: float) -> float:
@@ -219,6 +225,6 @@ def stamp_control(J: Floats, a: int, b: int, c: int, d: int, g: float) -> None:
 
 
 HELPERS = (
-    soft_exp, soft_exp_slope, limit_junction, limit_both, limit_step, log1p_exp, logistic,
+    soft_exp_slope, beyond, limit_junction, limit_both, limit_step, log1p_exp, logistic,
     stamp_conductance, flow, stamp_control,
 )  # fmt: skip

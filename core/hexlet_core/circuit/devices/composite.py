@@ -22,7 +22,7 @@ from .transfer import Transfer
 class Battery(Device):
     """A battery with plus `a` and minus `b`: source, series resistance, and a slow sag R_sag ∥ C.
 
-    The sag settles with the time constant `sag_time`. Valid over minutes: the charge left does not change.
+    The sag settles with the time constant `sag_time`; `limit` is that of its protection [A]. Valid over minutes: the charge left does not change.
     """
 
     code = 0
@@ -37,10 +37,16 @@ class Battery(Device):
     resistance: Annotated[float, Q("Ω", 1e-4, 1e4)] = 0.05
     sag_resistance: Annotated[float, Q("Ω", 0.0, 1e4)] = 0.0
     sag_time: Annotated[float, Q("s", 1e-4, 1e4)] = 1.0
+    limit: Annotated[float, Q("A", 1e-6, 1e6)] | None = None
+
+    def stiff(self) -> bool:
+        return False
 
     def parts(self) -> Sequence[Device]:
         inner = f"{self.name}:cell" if self.sag_resistance > 0 else self.a
-        found: list[Device] = [VoltageSource(name=f"{self.name}.v", a=inner, b=self.b, value=self.volts, resistance=self.resistance)]
+        found: list[Device] = [
+            VoltageSource(name=f"{self.name}.v", a=inner, b=self.b, value=self.volts, resistance=self.resistance, limit=self.limit)
+        ]
         if self.sag_resistance > 0:
             found += [
                 Resistor(name=f"{self.name}.r", a=inner, b=self.a, resistance=self.sag_resistance),
@@ -161,13 +167,14 @@ class Optocoupler(Device):
     gain: Annotated[float, Q("", 10.0, 2e4)] = 200.0
     saturation: Annotated[float, Q("Ω", 1e-3, 1e3)] = 20.0
     breakdown: Annotated[float, Q("V", 10.0, 1e3)] = 70.0
+    temperature: Annotated[float, Q("°C", -60.0, 250.0)] = 25.0
 
     def parts(self) -> Sequence[Device]:
         led, base = f"{self.name}:led", self.b or f"{self.name}:b"
         return (
             Diode(
                 name=f"{self.name}.d", a=self.a, k=led, i_s=self.led_i_s, ideality=self.led_ideality,
-                r_series=self.led_series, breakdown=self.led_reverse,
+                r_series=self.led_series, breakdown=self.led_reverse, temperature=self.temperature,
             ),
             Transfer(
                 name=f"{self.name}.x", a=led, b=self.k, c=self.c, d=base, gain=self.transfer / (self.gain + 1.0),
@@ -175,7 +182,7 @@ class Optocoupler(Device):
             ),
             Bipolar(
                 name=f"{self.name}.q", c=self.c, b=base, e=self.e, beta_f=self.gain, r_c=self.saturation, breakdown=self.breakdown,
-                early=1e6, c_bc=2e-12,
+                early=1e6, c_bc=2e-12, temperature=self.temperature,
             ),
         )  # fmt: skip
 

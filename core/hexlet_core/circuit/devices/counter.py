@@ -1,7 +1,9 @@
 """Ripple counter: counts falling edges of its clock; tap n is the clock divided by 2ⁿ.
 
 Counting from zero, tap n first rises after 2ⁿ⁻¹ clocks. The clock input has hysteresis (30 % and 70 % of the
-supply), a high reset holds the count at zero. Each tap is the supply or ground behind an output resistance.
+supply), a high reset holds the count at zero. Each tap is the supply or ground behind an output resistance. Below
+`least` volts it forgets; as the supply rises through it the count is unknown unless the reset is held: it is taken as
+`start`, and the state keeps when that was.
 All stages change at once: the ripple's delay is left out.
 """
 
@@ -9,13 +11,15 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from ...fields import Q
 from .base import Device, Floats, Ints, Node, flow, stamp_conductance
 
 LOW, HALF, HIGH = 0.3, 0.5, 0.7
 INPUT = 1e-9  # input conductance [S]
+WAKES, FORGETS = 0.99, 0.97  # of the least supply
+COUNT, CLOCK, HELD, AWAKE, UNDECIDED = 0, 1, 2, 3, 4  # places in its state: the last is when it woke unknown, or −1
 
 
 class Counter(Device):
@@ -35,6 +39,14 @@ class Counter(Device):
     start: Annotated[int, Field(ge=0, le=2**24)] = 0
     r_out: Annotated[float, Q("Ω", 1.0, 1e5)] = 400.0
     quiescent: Annotated[float, Q("A", 0.0, 0.1)] = 1e-6
+    least: Annotated[float, Q("V", 0.5, 30.0)] = 2.0
+
+    @model_validator(mode="after")
+    def _taps_exist(self) -> Counter:
+        beyond = sorted(n for n in self.taps if n > self.stages)
+        if beyond:
+            raise ValueError(f"This counter has {self.stages} stages. Leave out tap {beyond[0]}, or give it more stages.")
+        return self
 
     def nodes(self) -> dict[str, str]:
         return super().nodes() | {f"q{n}": node for n, node in self.taps.items()}
@@ -49,11 +61,11 @@ class Counter(Device):
     def numbers(self) -> list[float]:
         return [
             1.0 / self.r_out, self.quiescent, float(2**self.stages), float(len(self.taps)),
-            *(float(2 ** (n - 1)) for n in self.taps),
+            *(float(2 ** (n - 1)) for n in self.taps), self.least, float(self.start % 2**self.stages),
         ]  # fmt: skip
 
     def state(self) -> list[float]:
-        return [float(self.start % 2**self.stages), 0.0, 0.0]  # count, clock seen high, in reset
+        return [float(self.start % 2**self.stages), 0.0, 0.0, 0.0, -1.0]
 
     def watched(self) -> list[int]:
         return [2, 3]
@@ -61,7 +73,7 @@ class Counter(Device):
 
 def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats) -> int:
     f, vdd, vss = ia[p + 1], ia[p + 4], ia[p + 5]
-    count = int(sa[ia[p + 2]])
+    count = int(sa[ia[p + 2] + COUNT])
     for k in range(2):
         pin = ia[p + 6 + k]
         stamp_conductance(J, pin, vss, INPUT)
@@ -77,26 +89,47 @@ def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Fl
     return 0
 
 
+def power(ia: Ints, p: int, fa: Floats, sa: Floats, x: Floats) -> float:
+    """Positive when the supply wakes it, or makes it forget [V]."""
+    f = ia[p + 1]
+    least, supply = fa[f + 4 + int(fa[f + 3])], x[ia[p + 4]] - x[ia[p + 5]]
+    return FORGETS * least - supply if sa[ia[p + 2] + AWAKE] > 0.5 else supply - WAKES * least
+
+
 def watch(ia: Ints, p: int, fa: Floats, sa: Floats, x: Floats) -> float:
     s, vss = ia[p + 2], x[ia[p + 5]]
     supply, clk, reset = x[ia[p + 4]] - vss, x[ia[p + 6]] - vss, x[ia[p + 7]] - vss
-    if supply < 1.0:
-        return -1.0
-    if sa[s + 2] > 0.5:
-        return LOW * supply - reset
-    edge = LOW * supply - clk if sa[s + 1] > 0.5 else clk - HIGH * supply
-    return max(edge, reset - HALF * supply)
+    wakes = power(ia, p, fa, sa, x)
+    if sa[s + AWAKE] < 0.5:
+        return wakes
+    if sa[s + HELD] > 0.5:
+        return max(LOW * supply - reset, wakes)
+    edge = LOW * supply - clk if sa[s + CLOCK] > 0.5 else clk - HIGH * supply
+    return max(edge, reset - HALF * supply, wakes)
 
 
 def fire(ia: Ints, p: int, fa: Floats, sa: Floats, x: Floats, t: float) -> None:
     f, s, vss = ia[p + 1], ia[p + 2], x[ia[p + 5]]
     supply, clk, reset = x[ia[p + 4]] - vss, x[ia[p + 6]] - vss, x[ia[p + 7]] - vss
-    if sa[s + 2] > 0.5:
-        sa[s + 2] = 0.0
-        sa[s + 1] = 1.0 if clk > HALF * supply else 0.0
+    if power(ia, p, fa, sa, x) > 0.0:
+        if sa[s + AWAKE] > 0.5:
+            sa[s + AWAKE] = 0.0
+            return
+        sa[s + AWAKE], sa[s + CLOCK] = 1.0, 1.0 if clk > HALF * supply else 0.0
+        if reset > HALF * supply:
+            sa[s + COUNT], sa[s + HELD] = 0.0, 1.0
+        else:
+            sa[s + COUNT], sa[s + HELD], sa[s + UNDECIDED] = fa[f + 5 + int(fa[f + 3])], 0.0, t
+    elif sa[s + HELD] > 0.5:
+        sa[s + HELD] = 0.0
+        sa[s + CLOCK] = 1.0 if clk > HALF * supply else 0.0
     elif reset > HALF * supply:
-        sa[s], sa[s + 2] = 0.0, 1.0
-    elif sa[s + 1] > 0.5:
-        sa[s], sa[s + 1] = (sa[s] + 1.0) % fa[f + 2], 0.0
+        sa[s + COUNT], sa[s + HELD] = 0.0, 1.0
+    elif sa[s + CLOCK] > 0.5:
+        sa[s + COUNT], sa[s + CLOCK] = (sa[s + COUNT] + 1.0) % fa[f + 2], 0.0
     else:
-        sa[s + 1] = 1.0
+        sa[s + CLOCK] = 1.0
+
+
+def finish(ia: Ints, p: int, fa: Floats, sa: Floats, t: float) -> None:
+    sa[ia[p + 2] + UNDECIDED] = -1.0

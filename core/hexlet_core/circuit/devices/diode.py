@@ -2,8 +2,8 @@
 
     i = I_S (exp(v/(n·V_T)) − 1) − I_ZT exp(−(v + V_Z)/V_B)
 
-V_B sets the slope in breakdown: a zener's impedance at I_ZT is V_B/I_ZT. Valid from leakage to surge
-currents at one fixed temperature; reverse recovery is left out.
+V_B sets the slope in breakdown: a zener's impedance at I_ZT is V_B/I_ZT. Numbers are those at 25 °C; `heat` says
+what `temperature` does to them. Valid from leakage to surge currents; reverse recovery is left out.
 """
 
 from __future__ import annotations
@@ -16,14 +16,15 @@ from .base import (
     Floats,
     Ints,
     Node,
+    beyond,
     critical_voltage,
     flow,
     limit_both,
-    soft_exp,
     soft_exp_slope,
     stamp_conductance,
     thermal_voltage,
 )
+from .heat import ROOM, saturation
 
 
 class Diode(Device):
@@ -43,16 +44,18 @@ class Diode(Device):
     breakdown: Annotated[float, Q("V", 0.5, 1e5)] = 100.0
     breakdown_current: Annotated[float, Q("A", 1e-9, 10.0)] = 1e-3
     breakdown_slope: Annotated[float, Q("V", 1e-3, 100.0)] = 0.1
+    breakdown_drift: Annotated[float, Q("V/K", -1.0, 1.0)] = 0.0
     temperature: Annotated[float, Q("°C", -60.0, 250.0)] = 25.0
 
     def inner_nodes(self) -> int:
         return 1 if self.r_series > 0 else 0
 
     def numbers(self) -> list[float]:
-        v_t = self.ideality * thermal_voltage(self.temperature)
+        v_t, i_s = self.ideality * thermal_voltage(self.temperature), saturation(self.i_s, self.ideality, self.temperature)
+        breakdown = max(self.breakdown + self.breakdown_drift * (self.temperature - ROOM), 0.1)
         return [
-            self.i_s, v_t, critical_voltage(v_t, self.i_s),
-            self.breakdown, self.breakdown_current, self.breakdown_slope,
+            i_s, v_t, critical_voltage(v_t, i_s),
+            breakdown, self.breakdown_current, self.breakdown_slope,
             critical_voltage(self.breakdown_slope, self.breakdown_current * 1e-3),
             1.0 / self.r_series if self.r_series > 0 else 0.0,
             self.capacitance,
@@ -76,8 +79,10 @@ def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Fl
     u = limit_both(v, lim[l], v_t, v_crit, v_z, v_b, z_crit)
     limited = 1 if abs(u - v) > 1e-9 * (1.0 + abs(v)) else 0
     lim[l] = u
-    i = i_s * (soft_exp(u / v_t) - 1.0) - i_z * soft_exp(-(u + v_z) / v_b)
-    g = i_s / v_t * soft_exp_slope(u / v_t) + i_z / v_b * soft_exp_slope(-(u + v_z) / v_b) + 1e-12
+    back = -(u + v_z) / v_b
+    e, e_z = soft_exp_slope(u / v_t), soft_exp_slope(back)
+    i = i_s * (e * beyond(u / v_t) - 1.0) - i_z * e_z * beyond(back)
+    g = i_s / v_t * e + i_z / v_b * e_z + 1e-12
     stamp_conductance(J, j, k, g)
     stamp_conductance(C, j, k, c)
     flow(F, j, k, i + g * (v - u) + 1e-12 * u)

@@ -10,6 +10,7 @@ from typing import Annotated, Literal
 
 from ...fields import Q
 from .base import Device, Floats, Ints, Node, flow
+from .heat import COPPER_DRIFT, scaled
 
 
 class Inductor(Device):
@@ -26,12 +27,13 @@ class Inductor(Device):
     inductance: Annotated[float, Q("H", 1e-9, 1e4)]
     resistance: Annotated[float, Q("Ω", 1e-6, 1e9)] = 1e-3
     tolerance: Annotated[float, Q("", 0.0, 0.9)] = 0.0
+    temperature: Annotated[float, Q("°C", -60.0, 250.0)] = 25.0
 
     def branches(self) -> int:
         return 1
 
     def numbers(self) -> list[float]:
-        return [self.inductance, self.resistance]
+        return [self.inductance, self.resistance * scaled(COPPER_DRIFT, self.temperature)]
 
 
 def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats) -> int:

@@ -7,7 +7,7 @@ In strong inversion this is the square law, and the on-resistance is 1/(β·v_ov
 the resistance that the gate does not govern. The gate-drain capacitance falls from a high to a low
 value as the drain rises past the gate, which makes the Miller plateau. The body diode breaks down at
 V_DS and takes the avalanche. Gate breakdown is not modelled: passing `gate_limit` is reported with the answer.
-Valid for switching at one fixed temperature; self-heating is left out.
+Numbers are those at 25 °C; `heat` says what `temperature` does to them. Self-heating is left out.
 """
 
 from __future__ import annotations
@@ -21,18 +21,19 @@ from .base import (
     Floats,
     Ints,
     Node,
+    beyond,
     critical_voltage,
     flow,
     limit_both,
     limit_step,
     log1p_exp,
     logistic,
-    soft_exp,
     soft_exp_slope,
     stamp_conductance,
     stamp_control,
     thermal_voltage,
 )
+from .heat import ON_RESISTANCE_DRIFT, ROOM, THRESHOLD_DRIFT, saturation, scaled
 
 BREAKDOWN_CURRENT = 1e-3
 BREAKDOWN_SLOPE = 0.2
@@ -62,7 +63,7 @@ class Mosfet(Device):
     c_gd_high: Annotated[float, Q("F", 1e-14, 1e-5)] = 4e-10
     c_ds: Annotated[float, Q("F", 1e-14, 1e-6)] = 8e-11
     v_gd_scale: Annotated[float, Q("V", 0.05, 50.0)] = 2.0
-    i_s: Annotated[float, Q("A", 1e-20, 1e-3)] = 1e-12
+    i_s: Annotated[float, Q("A", 1e-30, 1e-3)] = 1e-12
     ideality: Annotated[float, Q("", 0.5, 5.0)] = 1.2
     breakdown: Annotated[float, Q("V", 3.0, 1e4)] = 55.0
     temperature: Annotated[float, Q("°C", -60.0, 250.0)] = 25.0
@@ -73,12 +74,14 @@ class Mosfet(Device):
 
     def numbers(self) -> list[float]:
         v_t = thermal_voltage(self.temperature)
-        body = self.ideality * v_t
+        body, i_s = self.ideality * v_t, saturation(self.i_s, self.ideality, self.temperature)
+        beta = self.beta / scaled(ON_RESISTANCE_DRIFT, self.temperature)
+        v_th = self.v_th + THRESHOLD_DRIFT * (self.temperature - ROOM)
         return [
             1.0 if self.polarity == "n" else -1.0,
-            self.beta, self.v_th, self.theta, self.slope, v_t, 1.0 / self.gate_leakage,
+            beta, v_th, self.theta, self.slope, v_t, 1.0 / self.gate_leakage,
             self.c_gs, self.c_gd_low, 0.5 * (self.c_gd_high - self.c_gd_low), self.v_gd_scale, self.c_ds,
-            self.i_s, body, critical_voltage(body, self.i_s), self.breakdown,
+            i_s, body, critical_voltage(body, i_s), self.breakdown,
             critical_voltage(BREAKDOWN_SLOPE, BREAKDOWN_CURRENT * 1e-3),
         ]  # fmt: skip
 
@@ -121,8 +124,9 @@ def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Fl
         limited = 1
     lim[l + 1] = u
     over = -(u + v_bd) / BREAKDOWN_SLOPE
-    i = i_s * (soft_exp(u / v_body) - 1.0) - BREAKDOWN_CURRENT * soft_exp(over)
-    g = i_s / v_body * soft_exp_slope(u / v_body) + BREAKDOWN_CURRENT / BREAKDOWN_SLOPE * soft_exp_slope(over)
+    e_body, e_over = soft_exp_slope(u / v_body), soft_exp_slope(over)
+    i = i_s * (e_body * beyond(u / v_body) - 1.0) - BREAKDOWN_CURRENT * e_over * beyond(over)
+    g = i_s / v_body * e_body + BREAKDOWN_CURRENT / BREAKDOWN_SLOPE * e_over
     flow(F, source, drain, pol * (i + g * (v - u)))
     stamp_conductance(J, source, drain, g)
 

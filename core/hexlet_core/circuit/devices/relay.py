@@ -17,10 +17,10 @@ from pydantic import Field
 
 from ...fields import Document, Q
 from .base import Device, Floats, Ints, Node, flow, stamp_conductance
+from .heat import COPPER_DRIFT, scaled
 from .switch import Bounce, bounce_offsets
 
 LOSS_RATIO = 500.0
-COPPER = 3.9e-3  # resistance drift of the winding [1/K]
 REST, PULLING, HELD, LETTING_GO = 0.0, 1.0, 2.0, 3.0
 
 
@@ -89,7 +89,7 @@ class Relay(Device):
 
     def numbers(self) -> list[float]:
         offsets = bounce_offsets(self.bounce)
-        warm = self.resistance * (1.0 + COPPER * (self.temperature - 25.0))
+        warm = self.resistance * scaled(COPPER_DRIFT, self.temperature)
         return [
             warm, self.inductance, self.pull_in, self.drop_out,
             self.operate_travel, self.release_travel, 1.0 / self.contact_resistance, 1e-9,

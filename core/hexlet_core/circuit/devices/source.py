@@ -13,10 +13,11 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from ...fields import Document, Q
-from .base import Device, Floats, Ints, Node, flow
+from .base import Device, Floats, Ints, Node, flow, log1p_exp, logistic
 
 Volts = Annotated[float, Q("V", -1e6, 1e6)]
 Seconds = Annotated[float, Q("s", 0.0, 1e7)]
+GIVES_WAY = 0.01  # share of its current limit within which a source's voltage is gone
 
 
 class Sine(Document):
@@ -65,7 +66,10 @@ class Source(Device):
 
 
 class VoltageSource(Source):
-    """v_a − v_b = value − resistance·i, a source with an optional series resistance [Ω]."""
+    """v_a − v_b = value − resistance·i, a source with an optional series resistance [Ω].
+
+    With `limit`, a bench supply's: beyond that current [A] the voltage gives way, to nothing within a hundredth more.
+    """
 
     code = 4
     conducts = (("a", "b"),)
@@ -74,12 +78,18 @@ class VoltageSource(Source):
     device: Literal["voltage"] = "voltage"
     value: Annotated[float, Q("V", -1e6, 1e6)] = 0.0
     resistance: Annotated[float, Q("Ω", 0.0, 1e9)] = 0.0
+    limit: Annotated[float, Q("A", 1e-6, 1e6)] | None = None
 
     def branches(self) -> int:
         return 1
 
+    def stiff(self) -> bool:
+        return self.resistance == 0.0 and self.limit is None
+
     def numbers(self) -> list[float]:
-        return [self.resistance, *self._shape()]
+        limit = self.limit or 0.0
+        most = max([abs(self.value), *(abs(v) for _, v in self.points), self.sine.amplitude if self.sine else 0.0, 1.0])
+        return [self.resistance, *self._shape(), limit, most / (GIVES_WAY * limit) if limit else 0.0]
 
 
 class CurrentSource(Source):
@@ -132,6 +142,13 @@ def load_voltage(
     J[k, a] += 1.0
     J[k, b] -= 1.0
     J[k, k] -= fa[f]
+    last = f + 7 + 2 * int(fa[f + 6])
+    limit = fa[last]
+    if limit > 0.0:  # gives way like a resistance that sets in at the limit, either way
+        width = 0.1 * GIVES_WAY * limit
+        up, down = (-i - limit) / width, (i - limit) / width
+        F[k] += fa[last + 1] * width * (log1p_exp(up) - log1p_exp(down))
+        J[k, k] -= fa[last + 1] * (logistic(up) + logistic(down))
     return 0
 
 
