@@ -110,7 +110,7 @@ def given_back(card: Card) -> tuple[Back, ...]:
             return (
                 _back("V_{CE(sat)}", card.v_ce_sat, abs(sat["c"]), "V", at),
                 _back("V_{BE(sat)}", card.v_be_sat, abs(sat["b"]), "V", at),
-                _back("h_{FE}", card.gain, _gain(card, card.gain_at), "", f"at {show(card.gain_at, 'A')}, 1 V"),
+                _back("h_{FE}", card.gain, gain_at(card, card.gain_at), "", f"at {show(card.gain_at, 'A')}, 1 V"),
             )
         case FieldEffectCard():
             body = Diode(name="D", a="x", k="0", **{k: v for k, v in derive.mosfet(card).items() if k in ("i_s", "ideality")})
@@ -126,13 +126,13 @@ def given_back(card: Card) -> tuple[Back, ...]:
             return ()
 
 
-def _gain(card: BipolarCard, current: float) -> float:
-    """I_C/I_B with a volt across it, found by halving the base current's interval."""
+def gain_at(card: BipolarCard, current: float, volts: float = 1.0) -> float:
+    """I_C/I_B with some volts across it, found by halving the base current's interval."""
     sign = 1.0 if card.kind == "npn" else -1.0
     q = Bipolar(name="Q", c="c", b="b", e="0", **derive.bipolar(card))
 
     def collector(base: float) -> float:
-        at = _point(VoltageSource(name="C", a="c", b="0", value=sign * 1.0), CurrentSource(name="B", a="0", b="b", value=sign * base), q)
+        at = _point(VoltageSource(name="C", a="c", b="0", value=sign * volts), CurrentSource(name="B", a="0", b="b", value=sign * base), q)
         return abs(at.current("Q", "c"))
 
     low, high = current / 1e5, current

@@ -100,19 +100,24 @@ def zener(card: ZenerCard, celsius: float = Kelvin25, spread: Spread = "typ") ->
 
 
 def _gains(card: BipolarCard) -> tuple[float, float]:
-    """I_K and I_L from the gains at three currents: β = β_F/((1 + i_c/I_K)·(1 + √(I_L/i_c))), roughly.
+    """I_K and I_L from the gains at three currents: β = β_F/((1 + i_c/I_K)·(1 + √(I_L/i_cc))), i_cc = i_c·(1 + i_c/I_K).
 
-    Without a gain at a low current it is taken as three quarters at a thousandth of the test current.
+    Without a gain at a low current, recombination takes a quarter at a thousandth of the test current. The two depend on
+    each other a little: they are found in turn.
     """
-    low = card.gain_low or GainPoint(current=card.gain_at / 1000, gain=0.75 * card.gain)
-    ratio, far = card.gain / low.gain, math.sqrt(card.gain_at / low.current)
-    # (1 + far·r)/(1 + r) = ratio, with r = √(I_L/gain_at).
-    r = (ratio - 1.0) / max(far - ratio, 1e-3)
-    i_low = min(r * r * card.gain_at, 1.0)
-    if card.gain_far is None:
-        return 1e6, i_low
-    c = card.gain / card.gain_far.gain * (1 + r) / (1 + r * math.sqrt(card.gain_at / card.gain_far.current))
-    return max((card.gain_far.current - c * card.gain_at) / max(c - 1.0, 1e-6), card.gain_at), i_low
+    at, i_k, r = card.gain_at, 1e6, 0.0  # r = √(I_L/i_cc) at the test current
+    low = card.gain_low.current if card.gain_low else at / 1000
+    for _ in range(30):
+        heavy = 1 + at / i_k
+        apart = math.sqrt(_transport(at, i_k) / _transport(low, i_k))
+        ratio = card.gain / card.gain_low.gain * heavy / (1 + low / i_k) if card.gain_low else 4 / 3
+        r = min(max((ratio - 1) / max(apart - ratio, 1e-3), 0.0), 1.0)  # (1 + apart·r)/(1 + r) = ratio
+        if card.gain_far is not None:
+            far = card.gain_far.current
+            near = (1 + r) / (1 + r * math.sqrt(_transport(at, i_k) / _transport(far, i_k)))
+            c = card.gain / card.gain_far.gain * near
+            i_k = max((far - c * at) / max(c - 1.0, 1e-6), at)
+    return i_k, min(r * r * _transport(at, i_k), 1.0)
 
 
 def _transport(i_c: float, i_k: float) -> float:
