@@ -5,7 +5,7 @@ python -m hexlet_core rehearse DESIGN.json [--script S.json] [--out waves.csv]
 python -m hexlet_core solve NETLIST.json [--csv]
 python -m hexlet_core parts | kinds | schema [design|netlist|script]
 
-Errors go to stderr with the field named; the exit status is then 2.
+Errors go to stderr, one line each with the field named; the exit status is then 2.
 """
 
 from __future__ import annotations
@@ -13,93 +13,148 @@ from __future__ import annotations
 import argparse
 import json
 import sys
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from pydantic import BaseModel
-
-from .cards import Drawer, catalogue
-from .design.document import Design, read_design
 from .errors import DocumentError, HexletError, Problem
-from .fields import read_document, read_json
-from .formats.netlist import NetlistDocument, read_netlist, solve_document
-from .formats.tables import answer_csv, waves_csv
-from .rehearsal.script import Script, presets
-from .stages.registry import KINDS, kind_name
 
 LARGEST = 5_000_000  # bytes
-SCHEMAS: dict[str, type[BaseModel]] = {"design": Design, "netlist": NetlistDocument, "script": Script}
+SCHEMAS = ("design", "netlist", "script")
+INTERRUPTED = 130
 
 
 def _read(path: str) -> Any:
+    from .fields import read_json
+
     file = Path(path)
-    if not file.is_file():
-        raise DocumentError(Problem(path, "There is no such file."))
-    if file.stat().st_size > LARGEST:
-        raise DocumentError(Problem(path, f"The file is larger than {LARGEST // 1_000_000} MB, which no document of ours is."))
-    return read_json(file.read_bytes())
+    try:
+        if not file.is_file():
+            raise DocumentError(Problem(path[:80], "There is no such file."))
+        if file.stat().st_size > LARGEST:
+            raise DocumentError(Problem(path, f"The file is larger than {LARGEST // 1_000_000} MB, which no document of ours is."))
+        return read_json(file.read_bytes())
+    except (OSError, ValueError) as error:
+        raise DocumentError(Problem(path[:80], f"This file cannot be read: {_reason(error)}.")) from None
+
+
+def _write(path: str, text: str) -> None:
+    try:
+        Path(path).write_text(text, "utf-8")
+    except (OSError, ValueError) as error:
+        raise DocumentError(Problem("--out", f"This file cannot be written: {_reason(error)}.", got=path[:80])) from None
+
+
+def _reason(error: Exception) -> str:
+    return (getattr(error, "strerror", None) or str(error)).lower()
 
 
 def _print(data: Any) -> None:
     print(json.dumps(data, ensure_ascii=False, indent=1))
 
 
-def run(argv: list[str]) -> None:
-    """Parse and do one command."""
+def _evaluate(args: argparse.Namespace) -> None:
+    from .design.document import read_design
+    from .design.evaluate import evaluate
+
+    print(evaluate(read_design(_read(args.file))).model_dump_json(indent=1))
+
+
+def _rehearse(args: argparse.Namespace) -> None:
+    from .cards import Drawer
+    from .design.document import read_design
+    from .fields import read_document
+    from .formats.tables import waves_csv
+    from .rehearsal.rehearse import rehearse, waves_of
+    from .rehearsal.script import Script, presets
+
+    design = read_design(_read(args.file))
+    script = read_document(Script, _read(args.script)) if args.script else presets(design)[0]
+    if args.out:
+        _write(args.out, waves_csv(waves_of(design, script, Drawer())))
+    else:
+        print(rehearse(design, script).model_dump_json(indent=1))
+
+
+def _solve(args: argparse.Namespace) -> None:
+    from .formats.netlist import read_netlist, solve_document
+    from .formats.tables import answer_csv
+
+    answer = solve_document(read_netlist(_read(args.file)))
+    print(answer_csv(answer) if args.csv else answer.model_dump_json(indent=1))
+
+
+def _parts(args: argparse.Namespace) -> None:
+    from .cards import catalogue
+
+    _print([c.model_dump(mode="json") for c in catalogue().values()])
+
+
+def _kinds(args: argparse.Namespace) -> None:
+    from .stages.registry import KINDS, kind_name
+
+    _print(
+        [
+            {"kind": kind_name(k), "role": k.role, "title": k.title, "purpose": k.purpose, "choose": k.choose, "avoid": k.avoid}
+            for k in KINDS
+        ]
+    )
+
+
+def _schema(args: argparse.Namespace) -> None:
+    if args.of == "netlist":
+        from .formats.netlist import NetlistDocument as Model
+    elif args.of == "script":
+        from .rehearsal.script import Script as Model  # type: ignore[assignment]
+    else:
+        from .design.document import Design as Model  # type: ignore[assignment]
+    _print(Model.model_json_schema())
+
+
+def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(prog="hexlet_core", description=__doc__.partition("\n")[0] if __doc__ else "")
     commands = parser.add_subparsers(dest="command", required=True)
-    for name in ("evaluate", "rehearse", "solve"):
+
+    def add(name: str, do: Callable[[argparse.Namespace], None]) -> argparse.ArgumentParser:
         sub = commands.add_parser(name)
-        sub.add_argument("file")
-        if name == "rehearse":
-            sub.add_argument("--script")
-            sub.add_argument("--out")
-        if name == "solve":
-            sub.add_argument("--csv", action="store_true")
-    commands.add_parser("parts")
-    commands.add_parser("kinds")
-    commands.add_parser("schema").add_argument("of", nargs="?", choices=sorted(SCHEMAS), default="design")
-    args = parser.parse_args(argv)
+        sub.set_defaults(do=do)
+        return sub
 
-    if args.command == "evaluate":
-        from .design.evaluate import evaluate
-
-        print(evaluate(read_design(_read(args.file))).model_dump_json(indent=1))
-    elif args.command == "rehearse":
-        from .rehearsal.rehearse import rehearse, waves_of
-
-        design = read_design(_read(args.file))
-        script = read_document(Script, _read(args.script)) if args.script else presets(design)[0]
-        if args.out:
-            Path(args.out).write_text(waves_csv(waves_of(design, script, Drawer())), "utf-8")
-        else:
-            print(rehearse(design, script).model_dump_json(indent=1))
-    elif args.command == "solve":
-        answer = solve_document(read_netlist(_read(args.file)))
-        print(answer_csv(answer) if args.csv else answer.model_dump_json(indent=1))
-    elif args.command == "parts":
-        _print([c.model_dump(mode="json") for c in catalogue().values()])
-    elif args.command == "kinds":
-        _print(
-            [
-                {"kind": kind_name(k), "role": k.role, "title": k.title, "purpose": k.purpose, "choose": k.choose, "avoid": k.avoid}
-                for k in KINDS
-            ]
-        )
-    else:
-        _print(SCHEMAS[args.of].model_json_schema())
+    add("evaluate", _evaluate).add_argument("file")
+    rehearse = add("rehearse", _rehearse)
+    rehearse.add_argument("file")
+    rehearse.add_argument("--script")
+    rehearse.add_argument("--out")
+    solve = add("solve", _solve)
+    solve.add_argument("file")
+    solve.add_argument("--csv", action="store_true")
+    add("parts", _parts)
+    add("kinds", _kinds)
+    add("schema", _schema).add_argument("of", nargs="?", choices=SCHEMAS, default="design")
+    return parser
 
 
 def main() -> int:
     """Run, and turn the core's errors into messages."""
+    for stream in (sys.stdout, sys.stderr):  # a name with half a character in it is shown, not tripped over
+        if hasattr(stream, "reconfigure"):
+            stream.reconfigure(errors="backslashreplace")
     try:
-        run(sys.argv[1:])
+        args = _parser().parse_args()
+        args.do(args)
+        sys.stdout.flush()
     except HexletError as error:
         for problem in error.problems:
             print(problem, file=sys.stderr)
         return 2
     except BrokenPipeError:
         sys.stderr.close()
+    except OSError as error:  # the disk is full, the output closed
+        print(f"The answer cannot be written: {_reason(error)}.", file=sys.stderr)
+        return 2
+    except KeyboardInterrupt:
+        print("Stopped.", file=sys.stderr)
+        return INTERRUPTED
     return 0
 
 

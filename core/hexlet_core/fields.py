@@ -35,7 +35,7 @@ class Q:
             if isinstance(value, str):
                 number = parse(value, self.unit)
             elif isinstance(value, int | float) and not isinstance(value, bool):
-                number = float(value)
+                number = float(value) if abs(value) < HUGE else math.copysign(math.inf, value)
             else:
                 raise EntryError(Problem("", "A number or an entry such as 4k7 is wanted.", got=repr(value)))
             self.check(number, value)
@@ -88,10 +88,11 @@ class Q:
 class Document(BaseModel):
     """Base of every frozen document: unknown fields are refused, values are read by `Q`."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)
 
 
 D = TypeVar("D", bound=BaseModel)
+HUGE = 10**300
 
 
 def read_document(model: type[D], data: object) -> D:
@@ -113,8 +114,8 @@ def read_json(text: str | bytes) -> Any:
         DocumentError: not JSON, with the line where reading stopped.
     """
     try:
-        return json.loads(text)
-    except (json.JSONDecodeError, UnicodeDecodeError, RecursionError) as error:
+        return json.loads(text.removeprefix("\ufeff") if isinstance(text, str) else text)
+    except (ValueError, RecursionError) as error:
         where = f"line {error.lineno}, column {error.colno}" if isinstance(error, json.JSONDecodeError) else ""
         raise DocumentError(
             Problem(where, "This is not a JSON document. Reading stopped here; look for a missing comma, quote or bracket.")
@@ -148,6 +149,8 @@ def as_problem(error: Any, data: object) -> Problem:
     got = error.get("input")
     shown = repr(got)[:60] if not isinstance(got, BaseModel | dict | list) else ""
     message = str(context.get("error") or error["msg"]).removeprefix("Value error, ")
+    if error["type"] == "string_pattern_mismatch":
+        return Problem(field, "This name holds a character that cannot stand in a name here: brackets, a comma, # or one of its kind.", got=shown)
     if error["type"] in ("literal_error", "union_tag_invalid"):
         allowed = str(context.get("expected") or context.get("expected_tags", ""))
         return Problem(field, "This is not one of the choices.", got=shown, allowed=allowed)

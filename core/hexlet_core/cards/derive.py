@@ -12,12 +12,11 @@ import math
 from functools import cache
 from typing import Any, Literal
 
-from scipy.optimize import brentq
-
 from ..circuit import devices as d
 from ..circuit.devices.base import log1p_exp, thermal_voltage
 from ..circuit.devices.heat import COPPER_DRIFT, ON_RESISTANCE_DRIFT, THRESHOLD_DRIFT, scaled
 from ..circuit.devices.heat import ROOM as Kelvin25
+from ..roots import root
 from .card import (
     BipolarCard,
     BridgeCard,
@@ -151,7 +150,7 @@ def bipolar(card: BipolarCard, celsius: float = Kelvin25, spread: Spread = "typ"
         return (i_cc - i_ec) * 2 / (1 + math.sqrt(1 + 4 * i_cc / i_k)) - i_ec / BETA_REVERSE - i_c
 
     most = ((math.sqrt(i_low + 4 * typical * i_b) - math.sqrt(i_low)) / 2) ** 2  # where i_ec would be nothing
-    i_cc = float(brentq(collector, 0.0, most * (1 - 1e-12)))
+    i_cc = root(collector, 0.0, most * (1 - 1e-12))
     across = max(card.v_ce_sat - v_t * math.log(i_cc / reverse(i_cc)), 2e-3)
     on = card.v_be_on_at
     on_cc = _transport(on, i_k)
@@ -205,7 +204,7 @@ def _channel(card: FieldEffectCard) -> tuple[float, float, float]:
         current = _square(card.threshold - v_th, card.threshold, beta, theta, v_t)
         return math.log(current / card.threshold_current)
 
-    v_th = float(brentq(miss, card.threshold - 1.5, min(low.v_gs - 0.02, card.threshold + 1.5)))
+    v_th = root(miss, card.threshold - 1.5, min(low.v_gs - 0.02, card.threshold + 1.5))
     beta, theta = resistance_fit(v_th)
     return beta, v_th, theta
 

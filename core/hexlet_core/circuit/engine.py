@@ -11,6 +11,7 @@ import hashlib
 import os
 from functools import cache
 from pathlib import Path
+from threading import Lock
 from typing import Any, NamedTuple
 
 from . import devices, lu, newton, rows, sparse, transient
@@ -26,6 +27,9 @@ class Engine(NamedTuple):
 
 
 PLAIN = Engine(newton.settle, newton.slopes, transient.march, rows.device_flows)
+FEW, ENOUGH = 60, 6000  # devices of a small circuit; devices solved uncompiled before the kernel is loaded
+_lock = Lock()
+_plain_work = 0
 ALLOCATING = (newton.settle, rows.device_flows)
 SMALL = (newton.assemble, newton.divide, newton.refactor, rows.record)  # bundles are dear to pass
 
@@ -39,9 +43,27 @@ def _cache_folder() -> Path:
     return root / f"kernel-{digest.hexdigest()[:16]}"
 
 
-@cache
 def compiled() -> Engine:
-    """The kernel as machine code; the first call ever compiles it, later processes load it."""
+    """The kernel as machine code; the first call ever compiles it, later processes load it in some seconds."""
+    with _lock:
+        return _compiled()
+
+
+def for_points(devices: int) -> Engine:
+    """The kernel for an operating point: machine code if it is loaded or worth loading, else its uncompiled twin.
+
+    While another thread loads it nobody waits.
+    """
+    global _plain_work
+    loading = _lock.locked()
+    if not loading and (_compiled.cache_info().currsize or devices > FEW or _plain_work > ENOUGH):
+        return compiled()
+    _plain_work += devices
+    return PLAIN
+
+
+@cache
+def _compiled() -> Engine:
     os.environ.setdefault("NUMBA_CACHE_DIR", str(_cache_folder()))
     import numba
     from numba.extending import overload

@@ -46,10 +46,13 @@ class Groups:
         self._parent: dict[str, str] = {}
 
     def find(self, name: str) -> str:
-        parent = self._parent.setdefault(name, name)
-        if parent == name:
-            return name
-        root = self._parent[name] = self.find(parent)
+        root = name
+        while (parent := self._parent.setdefault(root, root)) != root:
+            root = parent
+        while name != root:  # the next search is short
+            above = self._parent[name]
+            self._parent[name] = root
+            name = above
         return root
 
     def join(self, a: str, b: str) -> bool:
@@ -95,23 +98,23 @@ class Netlist:
             found.__dict__["checked"] = True
         return found
 
-    def check(self) -> None:
-        """Refuse what has no solution.
+    def check(self, charged: bool = False) -> None:
+        """Refuse what has no solution; `charged` parts give a node its voltage too, so that a run can begin.
 
         Raises:
             NetlistError: two devices of one name, no ground, a node with no path for direct current to
                 ground, or a loop of voltage sources.
         """
-        if not self.__dict__.get("checked"):
-            self._check()
-            self.__dict__["checked"] = True
+        if not (self.__dict__.get("checked") or (charged and self.__dict__.get("checked_charged"))):
+            self._check(charged)
+            self.__dict__["checked_charged" if charged else "checked"] = True
 
     def loose(self) -> tuple[str, ...]:
         """Nodes that only one device touches: their voltage is defined, but something is not connected."""
         touched = Counter(n for d in self.devices for n in set(d.nodes().values()))
         return tuple(n for n, count in touched.items() if count == 1 and n != GROUND)
 
-    def _check(self) -> None:
+    def _check(self, charged: bool) -> None:
         problems: list[Problem] = []
         for name, count in Counter(d.name for d in self.devices).items():
             if count > 1:
@@ -121,7 +124,7 @@ class Netlist:
         for device in self.devices:
             nodes = device.nodes()
             touched.update(nodes.values())
-            for a, b in device.pairs():
+            for a, b in (*device.pairs(), *(device.holds if charged else ())):
                 if a in nodes and b in nodes:
                     paths.join(nodes[a], nodes[b])
             for a, b in device.fixes:
@@ -172,7 +175,10 @@ class Netlist:
             mine += [f"{device.name}#{k}" for k in range(device.inner_nodes())]
             mine += device.branch_names()
             places = [index[m] for m in mine]
-            ia[p + HEAD : p + HEAD + len(mine)] = places
+            ia[p + HEAD : p + HEAD + len(mine)] = places[: RECORD - HEAD]
+            if len(mine) > RECORD - HEAD:
+                text = f"It meets {len(mine)} nodes and currents, and {RECORD - HEAD} are the most one part can. Use two parts."
+                raise NetlistError(Problem(device.name, text))
             widths.append(len(mine))
             blocks += [tuple(places[k] for k in group) for group in device.couples()]
             if device.fixes and device.stiff():

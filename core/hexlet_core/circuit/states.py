@@ -13,8 +13,6 @@ from dataclasses import dataclass
 from itertools import product
 
 import numpy as np
-from scipy.linalg import eigvals
-
 from ..errors import HexletError
 from .devices import RECORD, Bipolar, Comparator, Device, Floats, Mosfet, Relay, Timer
 from .memory import workspace
@@ -39,6 +37,8 @@ class State:
 
 def growth(point: Solution) -> float:
     """The largest real part of the natural frequencies at a state [1/s]; minus infinity without any."""
+    from scipy.linalg import eigvals  # a second to import, and only latches need it
+
     packed, waves = point.netlist.packed, point.waves
     n = len(packed.unknowns)
     x = np.append(waves.unknowns[0], 0.0)

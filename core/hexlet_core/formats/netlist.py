@@ -7,14 +7,19 @@ units or shorthand. Instead of a model's parameters it may name a catalogue card
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cached_property
 from typing import Annotated, Any, Final, Literal
 
-from pydantic import Field, StringConstraints
+from pydantic import Field, StringConstraints, model_validator
 
 from ..cards import catalogue, read_card
 from ..cards.derive import RULES
-from ..circuit.devices import AnyDevice
+from ..circuit.devices import AnyDevice, Device
+from ..circuit.devices.base import put
 from ..circuit.netlist import Netlist
+from ..circuit.vary import Changes
 from ..errors import DocumentError, Problem
 from ..fields import Document, read_document
 from ..rehearsal.events import Events, apply
@@ -32,6 +37,65 @@ class NetlistDocument(Document):
     devices: Annotated[list[AnyDevice], Field(min_length=1, max_length=2000)]
     events: Events = ()
     analysis: AnyAnalysis = OperatingPoint()
+
+    @model_validator(mode="after")
+    def _names_apart(self) -> NetlistDocument:
+        first: dict[str, int] = {}
+        for k, device in enumerate(self.devices):
+            if device.name in first:
+                raise ValueError(f"devices[{first[device.name]}] and devices[{k}] are both called {device.name}. Give each its own name.")
+            first[device.name] = k
+        return self
+
+
+@dataclass(frozen=True)
+class Scripted:
+    """A netlist with the events that will happen to it: numbers of both can be changed."""
+
+    bare: Netlist
+    events: Events
+    settled_before: bool = False
+
+    @cached_property
+    def whole(self) -> Netlist:
+        """The netlist with the events put into it."""
+        return apply(self.bare, [_later(e) for e in self.events] if self.settled_before else self.events)
+
+    @property
+    def devices(self) -> tuple[Device, ...]:
+        return self.whole.devices
+
+    @property
+    def happenings(self) -> list[dict[str, Any]]:
+        """The events as plain data, in which a path finds its number."""
+        return [e.model_dump() for e in self.events]
+
+    def varied(self, changes: Changes) -> Netlist:
+        """The netlist with some numbers of its devices and events changed.
+
+        Raises:
+            DocumentError: an event cannot be like that.
+        """
+        of_events: Mapping[str, float] = changes.get("events", {})
+        rest = {name: fields for name, fields in changes.items() if name != "events"}
+        if not of_events:
+            return self.whole.varied(rest)
+        data: dict[str, Any] = {"events": self.happenings}
+        for path, value in of_events.items():
+            put(data, f"events{path}", value)
+        events = read_document(_Happening, data).events
+        return Scripted(self.bare, events, self.settled_before).whole.varied(rest)
+
+
+class _Happening(Document):
+    events: Events
+
+
+SOON = 1e-12  # what happens at 0 comes this long after a start that is settled before it [s]
+
+
+def _later(event: Any) -> Any:
+    return event.model_copy(update={"at": SOON}) if event.at == 0.0 else event
 
 
 def read_netlist(data: Any) -> NetlistDocument:
@@ -76,4 +140,6 @@ def solve_document(document: NetlistDocument) -> Answer:
         NetlistError, SettleError: as `circuit.solve`.
         DocumentError: an event or a measurement names what is not there.
     """
-    return document.analysis.run(apply(Netlist.of(document.devices), document.events))
+    analysis = document.analysis
+    inner = getattr(analysis, "of", analysis)
+    return analysis.run(Scripted(Netlist.of(document.devices), document.events, getattr(inner, "settled_before", False)))

@@ -5,12 +5,15 @@ from __future__ import annotations
 import csv
 import io
 from collections.abc import Iterable, Sequence
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from ..circuit.solve import Waves
-from ..stages.contract import Part
 from .analysis import Answer
+
+if TYPE_CHECKING:
+    from ..stages.contract import Part
 
 
 def _csv(header: Sequence[str], rows: Iterable[Sequence[object]]) -> str:

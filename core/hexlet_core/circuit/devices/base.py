@@ -19,20 +19,23 @@ A device whose behaviour is that of a few others overrides `parts` instead and h
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Mapping, Sequence
 from typing import Annotated, Any, ClassVar
 
 import numpy as np
-from pydantic import Field, StringConstraints
+from pydantic import Field, StringConstraints, model_validator
 
-from ...fields import Document
+from ...errors import EntryError
+from ...fields import Document, Q, read_document
 
-RECORD = 24  # integers a device takes in `ia`: 4 of header, 20 unknowns
+RECORD = 28  # integers a device takes in `ia`: 4 of header, 24 unknowns
 HEAD = 4
 BOLTZMANN_OVER_CHARGE = 8.617333e-5  # k/q [V/K]
 ZERO_CELSIUS = 273.15
 
-Node = Annotated[str, StringConstraints(min_length=1, max_length=40, strip_whitespace=True)]
+# No brackets, comma or #: those make the names of currents, differences and voltages inside devices.
+Node = Annotated[str, StringConstraints(min_length=1, max_length=40, strip_whitespace=True, pattern=r"^[^#(),\x00-\x1f]+$")]
 Name = Annotated[str, StringConstraints(min_length=1, max_length=40, pattern=r"^[A-Za-z0-9_.+\-]+$")]
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 Ints = np.ndarray[Any, np.dtype[np.int64]]
@@ -50,6 +53,8 @@ class Device(Document):
     conducts: ClassVar[tuple[tuple[str, str], ...]] = ()
     # Pairs that fix a voltage, for the check on loops of sources.
     fixes: ClassVar[tuple[tuple[str, str], ...]] = ()
+    # Pairs whose voltage it keeps for a while, so that a run can begin with it.
+    holds: ClassVar[tuple[tuple[str, str], ...]] = ()
     # The field that `tolerance` speaks of.
     main: ClassVar[str] = ""
 
@@ -57,6 +62,32 @@ class Device(Document):
     name: Name
     # How far single parameters may lie from what is given: field to (lowest, highest), in the field's unit.
     spread: Annotated[dict[str, tuple[float, float]], Field(max_length=12)] = {}
+    lot: Annotated[str, StringConstraints(max_length=40)] = ""  # parts of one lot deviate together
+
+    @model_validator(mode="after")
+    def _spread_makes_sense(self) -> Device:
+        for field, (low, high) in self.spread.items():
+            if not isinstance(getattr(self, field, None), int | float):
+                raise ValueError(f"There is no number called {field} in this part to spread. Look at its fields.")
+            if not low <= high:
+                raise ValueError(f"The spread of {field} runs from {low:g} to {high:g}: the lower number comes first, and both are numbers.")
+            for value in (low, high):
+                try:
+                    self.check_value(field, value)
+                except EntryError as error:
+                    raise ValueError(f"The spread of {field}: {error.problem.message}") from None
+        return self
+
+    @classmethod
+    def check_value(cls, field: str, value: float, where: str = "") -> None:
+        """Refuse a number outside a field's bounds.
+
+        Raises:
+            EntryError: it is outside; `where` names the field to the person who typed it.
+        """
+        for bounds in cls.model_fields[field].metadata:
+            if isinstance(bounds, Q):
+                bounds.check(value, value, where or field)
 
     def spreads(self) -> dict[str, tuple[float, float]]:
         """Every parameter that varies from part to part, with its extremes."""
@@ -66,8 +97,16 @@ class Device(Document):
         return {**given, **self.spread}
 
     def with_values(self, changes: Mapping[str, float]) -> Device:
-        """The same device with some numbers changed; they are not checked again."""
-        return self.model_copy(update=dict(changes))
+        """The same device with some numbers changed; a path like "presses[1].hold" reaches into what it holds."""
+        flat = {field: value for field, value in changes.items() if field.isidentifier()}
+        found = self.model_copy(update=flat)
+        if len(flat) == len(changes):
+            return found
+        data = found.model_dump()
+        for path, value in changes.items():
+            if path not in flat:
+                put(data, path, value)
+        return read_document(type(self), data)
 
     def parts(self) -> Sequence[Device]:
         """The devices it stands for: itself, or those of its equivalent circuit."""
@@ -133,6 +172,36 @@ class Device(Document):
     def junctions(self) -> list[float]:
         """Initial limiter memory."""
         return []
+
+
+def steps_of(path: str) -> list[str | int]:
+    """A path's steps.
+
+    >>> steps_of("presses[1].hold")
+    ['presses', 1, 'hold']
+    """
+    return [int(s) if s.isdigit() else s for s in re.findall(r"[^.\[\]]+", path)]
+
+
+def look_up(data: Any, path: str) -> Any:
+    """What stands at a path in plain data; None if nothing does."""
+    for step in steps_of(path):
+        try:
+            data = data[step]
+        except (KeyError, IndexError, TypeError):
+            return None
+    return data
+
+
+def put(data: Any, path: str, value: float) -> None:
+    """Put a number at a path in plain data, tuples included."""
+    first, *rest = steps_of(path)
+    if not rest:
+        data[first] = value
+        return
+    inner = list(data[first]) if isinstance(data[first], tuple) else data[first]
+    put(inner, ".".join(map(str, rest)), value)
+    data[first] = inner
 
 
 def thermal_voltage(celsius: float) -> float:

@@ -17,6 +17,7 @@ class Capacitor(Device):
 
     code = 2
     terminals = ("a", "b")
+    holds = (("a", "b"),)
     main = "capacitance"
 
     device: Literal["capacitor"] = "capacitor"

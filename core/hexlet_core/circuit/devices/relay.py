@@ -13,7 +13,7 @@ from __future__ import annotations
 import math
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from ...fields import Document, Q
 from .base import Device, Floats, Ints, Node, flow, stamp_conductance
@@ -56,6 +56,12 @@ class Relay(Device):
     bounce: Bounce | None = None
     poles: Annotated[list[Pole], Field(max_length=5)] = []
     temperature: Annotated[float, Q("°C", -60.0, 250.0)] = 25.0
+
+    @model_validator(mode="after")
+    def _lets_go_below(self) -> Relay:
+        if self.drop_out >= self.pull_in:
+            raise ValueError("A relay lets go at less current than it pulls in at. Make drop_out smaller than pull_in.")
+        return self
 
     def branches(self) -> int:
         return 1

@@ -6,7 +6,7 @@ import math
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from ...fields import Document, Q
 from .base import Device, Floats, Ints, Node, flow, stamp_conductance
@@ -48,11 +48,17 @@ class Switch(Device):
     off_resistance: Annotated[float, Q("Ω", 1.0, 1e15)] = 1e9
     bounce: Bounce | None = None
 
+    @model_validator(mode="after")
+    def _in_order(self) -> Switch:
+        if self.times != sorted(self.times):
+            raise ValueError("The times at which it toggles must not go backwards. Sort them.")
+        return self
+
     def toggles(self) -> list[float]:
         """All toggle times, bounce included."""
         found: list[float] = []
         closed = self.closed
-        for k, t in enumerate(sorted(self.times)):
+        for k, t in enumerate(self.times):
             found.append(t)
             closed = not closed
             if closed:
