@@ -26,7 +26,8 @@ from hexlet_core.circuit.devices.base import thermal_voltage
 from hexlet_core.circuit.engine import compiled
 from hexlet_core.circuit.measure import Measure, crossings
 from hexlet_core.circuit.netlist import Netlist
-from hexlet_core.circuit.solve import Waves, operating_point, transient
+from hexlet_core.circuit.solve import operating_point, transient
+from hexlet_core.circuit.waves import Waves
 from hexlet_core.design.circuit import netlist
 from hexlet_core.design.document import Design, Supply
 from hexlet_core.design.evaluate import evaluate

@@ -36,7 +36,8 @@ from hexlet_core.circuit.devices import (
     VoltageSource,
 )
 from hexlet_core.circuit.netlist import Netlist
-from hexlet_core.circuit.solve import Solution, operating_point, transient
+from hexlet_core.circuit.solve import operating_point, transient
+from hexlet_core.circuit.waves import Solution
 from hexlet_core.errors import DocumentError
 from scipy.optimize import brentq
 

@@ -23,7 +23,8 @@ from hexlet_core.circuit.devices import (
 )  # fmt: skip
 from hexlet_core.circuit.devices.base import thermal_voltage
 from hexlet_core.circuit.netlist import Netlist
-from hexlet_core.circuit.solve import Waves, operating_point, transient
+from hexlet_core.circuit.solve import operating_point, transient
+from hexlet_core.circuit.waves import Waves
 from hexlet_core.errors import NetlistError, SettleError
 from scipy.optimize import brentq, fsolve
 from scipy.special import lambertw

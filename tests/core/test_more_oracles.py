@@ -26,7 +26,8 @@ from hexlet_core.circuit.devices import (
 from hexlet_core.circuit.devices.base import thermal_voltage
 from hexlet_core.circuit.measure import Measure, crossings
 from hexlet_core.circuit.netlist import Netlist
-from hexlet_core.circuit.solve import Waves, operating_point, transient
+from hexlet_core.circuit.solve import operating_point, transient
+from hexlet_core.circuit.waves import Waves
 from hexlet_core.circuit.states import all_states
 from scipy.integrate import solve_ivp
 from scipy.optimize import brentq

@@ -7,7 +7,8 @@ from hexlet_core.cards import catalogue, derive
 from hexlet_core.circuit.devices import Bipolar, Capacitor, Diode, Inductor, Mosfet, Resistor, Switch, VoltageSource
 from hexlet_core.circuit.devices.base import thermal_voltage
 from hexlet_core.circuit.netlist import Netlist
-from hexlet_core.circuit.solve import Waves, operating_point, transient
+from hexlet_core.circuit.solve import operating_point, transient
+from hexlet_core.circuit.waves import Waves
 from scipy.optimize import brentq
 
 from . import references

@@ -6,7 +6,8 @@ import numpy as np
 from hexlet_core.circuit import engine
 from hexlet_core.circuit.batch import run
 from hexlet_core.circuit.netlist import GROUND, Netlist
-from hexlet_core.circuit.solve import Waves, transient
+from hexlet_core.circuit.solve import transient
+from hexlet_core.circuit.waves import Waves
 
 from .registered import Circuit, registered
 

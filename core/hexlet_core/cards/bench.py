@@ -11,7 +11,8 @@ import numpy as np
 
 from ..circuit.devices import Bipolar, CurrentSource, Device, Diode, Mosfet, VoltageSource
 from ..circuit.netlist import Netlist
-from ..circuit.solve import Solution, operating_point
+from ..circuit.solve import operating_point
+from ..circuit.waves import Solution
 from ..fields import Document
 from ..quantity import show
 from . import derive

@@ -64,8 +64,10 @@ def for_points(devices: int) -> Engine:
 
 @cache
 def _compiled() -> Engine:
-    os.environ.setdefault("NUMBA_CACHE_DIR", str(_cache_folder()))
     import numba
+
+    # Not by the environment, which numba reads when it is imported: somebody else may have done that already.
+    numba.config.CACHE_DIR = os.environ.get("NUMBA_CACHE_DIR") or str(_cache_folder())
     from numba.extending import overload
 
     options: Any = {"error_model": "numpy", "no_cpython_wrapper": True, "no_cfunc_wrapper": True}

@@ -21,7 +21,8 @@ from ..errors import DocumentError, Problem
 from ..fields import Document, Q
 from .curve import Curve, Edge, crossings
 from .devices import Floats
-from .solve import MAX_ROWS, Waves
+from .solve import MAX_ROWS
+from .waves import Waves
 
 What = Literal[
     "level", "slope", "mean", "rms", "lowest", "highest", "peak", "time_of_lowest", "time_of_highest", "delay", "rise", "fall", "width",

@@ -17,7 +17,8 @@ from ..errors import HexletError
 from .devices import RECORD, Bipolar, Comparator, Device, Floats, Mosfet, Relay, Timer
 from .memory import workspace
 from .netlist import GROUND, Netlist
-from .solve import Solution, operating_point
+from .solve import operating_point
+from .waves import Solution
 
 MOST_HELD = 6  # controlling nodes held in all combinations
 SAME = 1e-3  # states closer than this in every node are one [V]

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from ..circuit.solve import Waves
+from ..circuit.waves import Waves
 from .analysis import Answer
 
 if TYPE_CHECKING:

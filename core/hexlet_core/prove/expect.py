@@ -16,7 +16,8 @@ from ..cards import Drawer
 from ..cards.derive import Spread
 from ..circuit.devices import Resistor
 from ..circuit.netlist import GROUND, Netlist
-from ..circuit.solve import Waves, operating_point, transient
+from ..circuit.solve import operating_point, transient
+from ..circuit.waves import Waves
 from ..design.circuit import netlist, views
 from ..design.document import Design
 from ..errors import SettleError

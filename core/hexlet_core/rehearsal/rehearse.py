@@ -15,7 +15,8 @@ import numpy as np
 from ..cards import Drawer
 from ..circuit.devices import Floats, Ints
 from ..circuit.measure import signal
-from ..circuit.solve import Stress, Waves, transient
+from ..circuit.solve import transient
+from ..circuit.waves import Stress, Waves
 from ..design.circuit import views
 from ..design.document import Design
 from ..fields import Document
