@@ -11,7 +11,7 @@ import math
 
 import numpy as np
 
-from . import devices
+from . import devices, sparse
 from .devices.base import HEAD, RECORD, Floats, Ints
 from .memory import Circuit, Rows, Run, Work
 from .newton import GMIN, OK, assemble, divide, newton
@@ -51,6 +51,20 @@ def time_slopes(c: Circuit, w: Work, x: Floats, t: float, dt: float, out: Floats
         out[i] /= dt
 
 
+def solve_slopes(c: Circuit, w: Work, alpha: float, flow: Floats, out: Floats) -> None:
+    """dx/dt from (J + αC)·x' = α·q' − q'' − ∂f/∂t, the right-hand side in `w.b`, with the factors at hand.
+
+    What q'' is not known well enough for is mended by a second solution for what C·x' misses of q', `flow`.
+    """
+    divide(c, w, w.b, out)
+    sparse.multiply(w.Cf, c.plan, out, w.b)
+    for i in range(c.n):
+        w.b[i] = alpha * (flow[i] - w.b[i])
+    divide(c, w, w.b, w.dx)
+    for i in range(c.n):
+        out[i] += w.dx[i]
+
+
 def inside(c: Circuit, w: Work, r: Run, t: float, h: float, s: float) -> tuple[int, float, float]:
     """The point at the share s of a step, in `xc` and `slope_c`: a status and by how much the cubic was off.
 
@@ -61,7 +75,6 @@ def inside(c: Circuit, w: Work, r: Run, t: float, h: float, s: float) -> tuple[i
     da1, db0, db1 = 6.0 * s * (1.0 - s), 3.0 * s * s - 4.0 * s + 1.0, 3.0 * s * s - 2.0 * s
     for i in range(n):
         xc[i] = r.x[i] + a1 * (r.x1[i] - r.x[i]) + h * (b0 * r.slope[i] + b1 * r.slope1[i])
-        r.slope_c[i] = da1 * (r.x1[i] - r.x[i]) / h + db0 * r.slope[i] + db1 * r.slope1[i]
         moved = r.q1[i] - r.q[i]
         flow = da1 * moved / h + db0 * r.flow[i] + db1 * r.flow1[i]
         w.rhs[i] = alpha * (r.q[i] + a1 * moved + h * (b0 * r.flow[i] + b1 * r.flow1[i])) - flow
@@ -78,6 +91,7 @@ def inside(c: Circuit, w: Work, r: Run, t: float, h: float, s: float) -> tuple[i
     for i in range(n):
         xc[i] += w.dx[i]
         worst = max(worst, abs(w.dx[i]) / (TRUE * (w.floor[i] + abs(xc[i]))))
+    sparse.multiply(w.Jf, c.plan, w.dx, w.b)  # by what the currents at xc differ from those assembled
     status = OK
     if limited > 0 or not worst < 1.0:
         for i in range(n):
@@ -85,18 +99,21 @@ def inside(c: Circuit, w: Work, r: Run, t: float, h: float, s: float) -> tuple[i
         status = newton(c, w, xc, alpha, t + s * h, 1.0, GMIN, 20)
         worst = 0.0
         for i in range(n):
+            w.b[i] = 0.0
             off = abs(xc[i] - r.before[i])
             share = off / (TRUE * (w.floor[i] + abs(xc[i])))
             worst = max(worst, share)
             ease = w.ease[i] if w.ease[i] < math.inf else 0.0
             deciding = max(deciding, off / (TRUE * (w.floor[i] + abs(xc[i])) + ease))
-        if status == OK:
-            time_slopes(c, w, xc, t + s * h, 1e-4 * h, w.b, r.before)
-            for i in range(n):
-                flow = da1 * (r.q1[i] - r.q[i]) / h + db0 * r.flow[i] + db1 * r.flow1[i]
-                curl = (6.0 - 12.0 * s) * (r.q1[i] - r.q[i]) / h + (6.0 * s - 4.0) * r.flow[i] + (6.0 * s - 2.0) * r.flow1[i]
-                w.b[i] = alpha * flow - curl / h - w.b[i]
-            divide(c, w, w.b, r.slope_c)
+    if status == OK:
+        for i in range(n):
+            w.rhs[i] = -w.F[i] - w.b[i]  # q' at the point itself
+        time_slopes(c, w, xc, t + s * h, 1e-4 * h, w.b, r.before)
+        for i in range(n):
+            moved = (r.q1[i] - r.q[i]) / h
+            curl = (6.0 - 12.0 * s) * moved + (6.0 * s - 4.0) * r.flow[i] + (6.0 * s - 2.0) * r.flow1[i]
+            w.b[i] = alpha * w.rhs[i] - curl / h - w.b[i]
+        solve_slopes(c, w, alpha, w.rhs, r.slope_c)
     for i in range(len(c.lim)):
         c.lim[i] = r.lim[i]
     return status, worst, deciding
@@ -186,4 +203,4 @@ def device_flows(
     return conduction, charge, d_conduction, d_charge
 
 
-PLAIN = (record, time_slopes, inside, doubt, pieces_of, record_step, device_flows)
+PLAIN = (record, time_slopes, solve_slopes, inside, doubt, pieces_of, record_step, device_flows)

@@ -18,7 +18,7 @@ from . import devices, sparse
 from .devices.base import RECORD, Floats
 from .memory import Circuit, Rows, Run, Work
 from .newton import CANCELLED, GMIN, MORE, NO_NEWTON, OK, STEP_TOO_SMALL, TORN, assemble, at_infinity, divide, newton
-from .rows import CUT, GAMMA, ROOM, STAGE, doubt, inside, pieces_of, record, record_step, time_slopes
+from .rows import CUT, GAMMA, ROOM, STAGE, doubt, inside, pieces_of, record, record_step, solve_slopes, time_slopes
 
 W_MID, W_OLD = 1.0 / (GAMMA * (1.0 - GAMMA)), (1.0 - GAMMA) / GAMMA
 W_NEW = (2.0 - GAMMA) / (1.0 - GAMMA)
@@ -152,12 +152,13 @@ def trbdf2_step(c: Circuit, w: Work, r: Run, t: float, h: float) -> tuple[int, f
 
 
 def end_slopes(c: Circuit, w: Work, r: Run, t: float, h: float) -> None:
-    """dx/dt at the end of a step: (J + αC)·x' = α·q' − q'' − ∂f/∂t, with q'' from the step's three charge slopes."""
+    """dx/dt at the end of a step, with q'' from its three charge slopes."""
+    alpha = STAGE / h
     time_slopes(c, w, r.x1, t + h, -1e-4 * h, w.b, r.before)
     for i in range(c.n):
         curl = (W_OLD * r.qd[i] - W_MID * r.qdm[i] + W_NEW * r.qd1[i]) / h
-        w.b[i] = STAGE / h * r.flow1[i] - curl - w.b[i]
-    divide(c, w, w.b, r.slope1)
+        w.b[i] = alpha * r.flow1[i] - curl - w.b[i]
+    solve_slopes(c, w, alpha, r.flow1, r.slope1)
 
 
 def pace(error: float, before: float) -> float:
