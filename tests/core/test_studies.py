@@ -10,7 +10,7 @@ from hexlet_core.circuit.devices import DEVICES, Bounce, Button, Capacitor, Resi
 from hexlet_core.circuit.measure import Measure, crossings, signal
 from hexlet_core.circuit.netlist import Netlist
 from hexlet_core.circuit.solve import operating_point, transient
-from hexlet_core.errors import DocumentError
+from hexlet_core.errors import DocumentError, Problem, SettleError
 from hexlet_core.formats.netlist import read_netlist, solve_document
 from hexlet_core.rehearsal.events import Event, LiftPart, PressButton, ProbeNode, RefitPart, SetSupply, SweepInput, TurnPot, apply
 
@@ -46,7 +46,7 @@ class Variation(unittest.TestCase):
 
     def test_sensitivities(self) -> None:
         """Oracle: equal slopes, so the shares go as the squares of the tolerances, 25 to 1."""
-        shares = vary.sensitivities(divider(), middle)["m"]
+        shares = vary.sensitivities(divider(), middle)[0]["m"]
         self.assertAlmostEqual(shares["R1.resistance"], 25 / 26, delta=0.01)
         self.assertAlmostEqual(sum(shares.values()), 1.0)
 
@@ -95,11 +95,46 @@ class Variation(unittest.TestCase):
 
         def study(netlist: Netlist) -> dict[str, float]:
             if netlist.devices[1].resistance > 1e3:  # type: ignore[attr-defined]
-                raise DocumentError()
+                raise SettleError(Problem("time", "no answer"), 0.0)
             return {"x": 1.0}
 
-        found = vary.sweep(divider(), "R1.resistance", [500.0, 2000.0, 800.0], study)["x"]
-        self.assertEqual(np.isnan(found).tolist(), [False, True, False])
+        found = vary.sweep(divider(), "R1.resistance", [500.0, 2000.0, 800.0], study)
+        self.assertEqual(np.isnan(found["x"]).tolist(), [False, True, False])
+        (failure,) = found.failed
+        self.assertEqual((failure.index, failure.variant), (1, {"R1.resistance": 2000.0}))
+        with self.assertRaisesRegex(SettleError, "None of 2 variants.*no answer"):
+            vary.sweep(divider(), "R1.resistance", [2000.0, 3000.0], study)
+
+    def test_extremes_say_of_how_many(self) -> None:
+        """Oracle: of the nine circuits, nominal and all corners, the level is reached in those whose divider gives over 5 V."""
+        net = Netlist.of([*divider().devices, Resistor(name="R3", a="m", b="0", resistance=1e6, tolerance=0.5)])
+
+        def study(netlist: Netlist) -> dict[str, float]:
+            m = operating_point(netlist)["m"]
+            return {"over": m} if m > 5.0 else {}
+
+        found = vary.corners(net, study)
+        self.assertEqual((found.count, found.shown["over"], len(found.missing["over"])), (9, 4, 5))
+        self.assertTrue(all(where["R1.resistance"] > 1e3 for where in found.missing["over"] if where))
+        values = vary.monte_carlo(net, study, 200, seed=4)
+        leans = vary.depends(net, values.missing("over"), 200, 4)
+        self.assertEqual(max(leans, key=lambda name: abs(leans[name])), "R1.resistance")
+        self.assertGreater(leans["R1.resistance"], 0.5)
+
+    def test_parts_of_one_lot_deviate_together(self) -> None:
+        """Oracle: a divider of two resistors of one lot and one tolerance does not move."""
+        alike = Netlist.of([v("V", "a", 10.0), *(Resistor(name=n, a=a, b=b, resistance=1e3, tolerance=0.05, lot="L") for n, a, b in (("R1", "a", "m"), ("R2", "m", "0")))])
+        values = vary.monte_carlo(alike, middle, 20)["m"]
+        np.testing.assert_allclose(values, 5.0, atol=1e-6)
+        self.assertEqual(vary.corners(alike, middle).combined, ("lot L.resistance",))
+
+    def test_values_outside_their_bounds_are_refused(self) -> None:
+        for path, value in (("R1.resistance", 0.0), ("R1.resistance", -500.0), ("R1.temperature", -400.0)):
+            with self.subTest(value), self.assertRaisesRegex(DocumentError, "outside"):
+                vary.sweep(divider(), path, [value], middle)
+        for spread in ({"resistance": (2e3, 1e3)}, {"resistance": (float("nan"), 1.0)}, {"resistance": (0.0, 1e3)}, {"colour": (1.0, 2.0)}):
+            with self.subTest(spread), self.assertRaises(ValueError):
+                Resistor(name="R", a="a", b="0", resistance=1e3, spread=spread)  # type: ignore[arg-type]
 
 
 class Batches(unittest.TestCase):

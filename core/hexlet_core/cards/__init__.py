@@ -10,7 +10,7 @@ from typing import TypeVar
 
 from pydantic import ValidationError
 
-from ..errors import DocumentError, Problem
+from ..errors import DocumentError, EntryError, Problem
 from ..fields import as_problem, read_json
 from ..quantity import show_part
 from .card import CARD_ADAPTER, AnyCard, Card, ResistorCard
@@ -25,13 +25,35 @@ def read_card(data: object) -> AnyCard:
         DocumentError: a number is missing, out of range, or contradicts another.
     """
     try:
-        return CARD_ADAPTER.validate_python(data)
+        card = CARD_ADAPTER.validate_python(data)
     except ValidationError as error:
         found = [as_problem(e, data) for e in error.errors(include_url=False)]
         # A list that is too short because its items were refused needs no word of its own.
         raise DocumentError(
             *(p for p in found if not any(o is not p and p.field and o.field.startswith(f"{p.field}[") for o in found))
         ) from None
+
+
+    _modelled(card)
+    return card
+
+
+def _modelled(card: AnyCard) -> None:
+    """Refuse a card from which no model can be made, or one outside its device's bounds."""
+    from .derive import RULES
+
+    device, rule = RULES[card.kind]
+    try:
+        params = rule(card)
+    except (ValueError, ZeroDivisionError, OverflowError):
+        raise DocumentError(Problem("", "No model gives all these numbers back: they contradict each other. Check them against the sheet.")) from None
+    for name, value in params.items():
+        if isinstance(value, float):
+            try:
+                device.check_value(name, value)
+            except EntryError as error:
+                words = f"With these numbers the model's {name.replace('_', ' ')} would be out of reach: {error.problem.message}"
+                raise DocumentError(Problem("", f"{words} Check them against the sheet.")) from None
 
 
 @cache

@@ -11,6 +11,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints, TypeAdapter, model_validator
 
+from ..circuit.devices.relay import MOST_HENRIES
 from ..fields import Document, Q
 from ..quantity import show
 
@@ -249,6 +250,18 @@ class ContactRating(Document):
     volts_ac: Volt | None = None
 
 
+def coil_henries(time_constant: float, resistance: float) -> float:
+    """A coil's inductance [H].
+
+    Raises:
+        ValueError: more than a coil can have.
+    """
+    if time_constant * resistance > MOST_HENRIES:
+        most = show(MOST_HENRIES / resistance, "s")
+        raise ValueError(f"With {show(resistance, 'Ω')} that is a coil of more than {MOST_HENRIES:g} H. Take at most {most}, or check the resistance.")
+    return time_constant * resistance
+
+
 class RelayCard(Card):
     kind: Literal["relay"] = "relay"
     rated: Annotated[float, Q("V", 1.0, 500.0)]
@@ -263,6 +276,13 @@ class RelayCard(Card):
     form: Literal["SPST-NO", "SPST-NC", "SPDT", "DPDT"] = "SPDT"
     contact_resistance: Ohm = 0.05
     ratings: dict[Literal["resistive", "motor", "lamp", "signal"], ContactRating]
+
+    @model_validator(mode="after")
+    def _possible(self) -> RelayCard:
+        if not 0.0 < self.must_release < self.pull_in:
+            raise ValueError("A relay has let go at less than it pulls in at, and not at nothing. Check must-release and pull-in.")
+        coil_henries(self.time_constant, self.coil)
+        return self
 
     @property
     def brief(self) -> str:

@@ -77,6 +77,11 @@ class Netlist:
         """The devices with equations: small circuits replaced by their parts."""
         return tuple(part for device in self.devices for part in device.parts())
 
+    @property
+    def whole(self) -> Netlist:
+        """Itself: the netlist as it stands, as of a circuit with events to come."""
+        return self
+
     def varied(self, changes: Mapping[str, Mapping[str, float]]) -> Netlist:
         """The same circuit with some devices' numbers changed; only those are packed anew."""
         devices = tuple(d.with_values(changes[d.name]) if d.name in changes else d for d in self.devices)

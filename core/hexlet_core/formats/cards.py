@@ -145,6 +145,7 @@ def read_rows(text: str, name: str, drawer: Drawer) -> tuple[Row, ...]:
     Raises:
         DocumentError: it is no such file at all: empty, no header, too long, or not JSON.
     """
+    text = text.removeprefix("\ufeff")
     if not text.strip():
         raise DocumentError(Problem(name, "The file is empty."))
     if text.lstrip()[:1] in "[{":

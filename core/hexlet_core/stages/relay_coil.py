@@ -10,9 +10,9 @@ import math
 from collections.abc import Iterable
 from typing import Annotated, Literal
 
-from pydantic import StringConstraints
+from pydantic import StringConstraints, ValidationInfo, field_validator
 
-from ..cards.card import RelayCard
+from ..cards.card import RelayCard, coil_henries
 from ..circuit.devices import Device, Relay, Resistor
 from ..fields import Q
 from ..quantity import show
@@ -45,6 +45,12 @@ class RelayCoil(Stage):
     contact_current: Annotated[float, Q("A", 1e-6, 100.0)] = 1.2
     contact_supply: Literal["DC", "AC"] = "DC"
     contact_name: Annotated[str, StringConstraints(min_length=1, max_length=24, strip_whitespace=True)] = "Fan"
+
+    @field_validator("time_constant")
+    @classmethod
+    def _possible(cls, time_constant: float, info: ValidationInfo) -> float:
+        coil_henries(time_constant, info.data.get("resistance", 1.0))
+        return time_constant
 
     @property
     def summary(self) -> str:

@@ -38,6 +38,10 @@ class SolenoidLoad(TwoWire):
     rated_duty: Annotated[float, Q("", 0.01, 1.0)] = 1.0
     name: Annotated[str, StringConstraints(min_length=1, max_length=24, strip_whitespace=True)] = "Valve"
 
+    def _lets_go(self) -> float:
+        """Share of its rated current at which the plunger falls back: well below what pulls it in."""
+        return min(0.2, 0.5 * self.pull_in)
+
     @property
     def summary(self) -> str:
         return f"{show(self.resistance, 'Ω')} {self.name.lower()}"
@@ -54,7 +58,7 @@ class SolenoidLoad(TwoWire):
     def demand(self, view: View) -> Demand:
         i = self.rated / self.resistance
         return Demand(
-            cold=copper(self.resistance, COLD), typical=self.resistance, hot=self.resistance * self._warm(), inductance=self.inductance, drop_out=0.2 * i,
+            cold=copper(self.resistance, COLD), typical=self.resistance, hot=self.resistance * self._warm(), inductance=self.inductance, drop_out=self._lets_go() * i,
             name=self.name.lower(), energised=f"{self.name} pulls", use="motor", cold_volts=self.pull_in * self.rated,
         )  # fmt: skip
 
@@ -105,7 +109,7 @@ class SolenoidLoad(TwoWire):
         i = self.rated / self.resistance
         yield Relay(
             name=view.refs["load"], a=view.top, b=view.bottom, resistance=copper(self.resistance, corner.celsius), inductance=self.inductance, pull_in=self.pull_in * i,
-            drop_out=0.2 * i, operate_travel=15e-3, release_travel=10e-3,
+            drop_out=self._lets_go() * i, operate_travel=15e-3, release_travel=10e-3,
         )  # fmt: skip
 
     def watches(self, view: View) -> tuple[Watch, ...]:

@@ -38,7 +38,7 @@ class Diode(Device):
     a: Node
     k: Node
     i_s: Annotated[float, Q("A", 1e-60, 1e-2)] = 1e-12
-    ideality: Annotated[float, Q("", 0.5, 10.0)] = 1.0
+    ideality: Annotated[float, Q("", 0.5, 300.0)] = 1.0
     r_series: Annotated[float, Q("Ω", 0.0, 1e6)] = 0.0
     capacitance: Annotated[float, Q("F", 1e-13, 1e-6)] = 1e-11
     breakdown: Annotated[float, Q("V", 0.5, 1e5)] = 100.0

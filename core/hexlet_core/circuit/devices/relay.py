@@ -21,6 +21,7 @@ from .heat import COPPER_DRIFT, scaled
 from .switch import Bounce, bounce_offsets
 
 LOSS_RATIO = 500.0
+MOST_HENRIES = 100.0
 REST, PULLING, HELD, LETTING_GO = 0.0, 1.0, 2.0, 3.0
 
 
@@ -46,9 +47,9 @@ class Relay(Device):
     no: Node | None = None
     nc: Node | None = None
     resistance: Annotated[float, Q("Ω", 0.1, 1e6)]
-    inductance: Annotated[float, Q("H", 1e-6, 100.0)]
-    pull_in: Annotated[float, Q("A", 1e-6, 100.0)]
-    drop_out: Annotated[float, Q("A", 1e-7, 100.0)]
+    inductance: Annotated[float, Q("H", 1e-6, MOST_HENRIES)]
+    pull_in: Annotated[float, Q("A", 1e-9, 100.0)]
+    drop_out: Annotated[float, Q("A", 1e-12, 100.0)]
     operate_travel: Annotated[float, Q("s", 1e-6, 1.0)] = 3e-3
     release_travel: Annotated[float, Q("s", 1e-6, 1.0)] = 1.3e-3
     contact_resistance: Annotated[float, Q("Ω", 1e-6, 100.0)] = 0.05
