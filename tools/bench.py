@@ -90,12 +90,12 @@ def kernel_time(circuit: Circuit, times: int) -> float:
 
     def timed(*arguments: object) -> object:
         begin = time.perf_counter()
-        found = engine.transient(*arguments)
+        found = engine.march(*arguments)
         spent.append(time.perf_counter() - begin)
         return found
 
     for _ in range(times):
-        transient(circuit.netlist, circuit.stop, from_rest=circuit.from_rest, engine=engine._replace(transient=timed))
+        transient(circuit.netlist, circuit.stop, from_rest=circuit.from_rest, engine=engine._replace(march=timed))
     return statistics.median(spent)
 
 

@@ -35,7 +35,7 @@ class Q:
             if isinstance(value, str):
                 number = parse(value, self.unit)
             elif isinstance(value, int | float) and not isinstance(value, bool):
-                number = float(value) if abs(value) < HUGE else math.copysign(math.inf, value)
+                number = float(value) if abs(value) < HUGE else (math.inf if value > 0 else -math.inf)
             else:
                 raise EntryError(Problem("", "A number or an entry such as 4k7 is wanted.", got=repr(value)))
             self.check(number, value)
@@ -150,7 +150,9 @@ def as_problem(error: Any, data: object) -> Problem:
     shown = repr(got)[:60] if not isinstance(got, BaseModel | dict | list) else ""
     message = str(context.get("error") or error["msg"]).removeprefix("Value error, ")
     if error["type"] == "string_pattern_mismatch":
-        return Problem(field, "This name holds a character that cannot stand in a name here: brackets, a comma, # or one of its kind.", got=shown)
+        return Problem(
+            field, "This name holds a character that cannot stand in a name here: brackets, a comma, # or one of its kind.", got=shown
+        )
     if error["type"] in ("literal_error", "union_tag_invalid"):
         allowed = str(context.get("expected") or context.get("expected_tags", ""))
         return Problem(field, "This is not one of the choices.", got=shown, allowed=allowed)

@@ -211,7 +211,8 @@ class GivesBack(unittest.TestCase):
         self.assertAlmostEqual(typical - weak, card.threshold - card.threshold_min)
         sign = 1.0 if card.kind == "n_mosfet" else -1.0
         cold, hot = (
-            sign * fed(sign * card.threshold_current, Mosfet(name="Q", g="x", d="x", s="0", **derive.mosfet(card, t)))["x"] for t in (25.0, 75.0)
+            sign * fed(sign * card.threshold_current, Mosfet(name="Q", g="x", d="x", s="0", **derive.mosfet(card, t)))["x"]
+            for t in (25.0, 75.0)
         )
         # In weak inversion kT/q moves it by up to 0.8 mV/K more.
         self.assertTrue(-0.14 < hot - cold < -0.098, hot - cold)
@@ -252,7 +253,9 @@ class GivesBack(unittest.TestCase):
         for card in self.of(DiodeCard):
             rule = derive.diode(card)
             for current in (1e-6, 1e-3):
-                cold, hot = (fed(current, Diode(name="D", a="x", k="0", **(rule | {"temperature": t, "r_series": 0.0})))["x"] for t in (25.0, 75.0))
+                cold, hot = (
+                    fed(current, Diode(name="D", a="x", k="0", **(rule | {"temperature": t, "r_series": 0.0})))["x"] for t in (25.0, 75.0)
+                )
                 also = rule["ideality"] * 8.617e-5 * math.log(current / 1e-3)
                 if current > 1e4 * rule["i_s"]:  # nearer to I_S the logarithm bends
                     self.assertAlmostEqual((hot - cold) / 50, -2e-3 + also, delta=3e-5, msg=f"{card.id} at {current}")

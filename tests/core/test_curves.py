@@ -98,11 +98,17 @@ class Bends(unittest.TestCase):
             return drain(t) * (supply - drain(t)) / load
 
         waves = transient(net, 120.0)
-        self.assertAlmostEqual(Measure(name="m", what="delay", signal="i(RL.a)", level=0.05, edge="fall", after=1.0).of(waves), when(0.05), delta=TIMES * when(0.05))
+        self.assertAlmostEqual(
+            Measure(name="m", what="delay", signal="i(RL.a)", level=0.05, edge="fall", after=1.0).of(waves),
+            when(0.05),
+            delta=TIMES * when(0.05),
+        )
         top = supply / load
         fall = Measure(name="m", what="fall", signal="i(RL.a)", span=(0.1 * top, 0.9 * top), after=1.0).of(waves)
         self.assertAlmostEqual(fall, when(0.1 * top) - when(0.9 * top), delta=1e-3 * fall)
-        self.assertAlmostEqual(Measure(name="m", what="peak", signal="p(M)", after=2.0).of(waves), supply**2 / 4 / load, delta=ENERGIES * 0.3)
+        self.assertAlmostEqual(
+            Measure(name="m", what="peak", signal="p(M)", after=2.0).of(waves), supply**2 / 4 / load, delta=ENERGIES * 0.3
+        )
         begin, end = when(0.95 * top), when(0.02 * top)
         exact = quad(power, begin, end, epsabs=1e-9, limit=200)[0]
         spent = Measure(name="m", what="energy", signal="p(M)", after=1.0 + begin, until=1.0 + end).of(waves)

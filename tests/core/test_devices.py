@@ -39,7 +39,7 @@ class LinearAlgebra(unittest.TestCase):
         old, mid, new = t**2, (t + rows.GAMMA * h) ** 2, (t + h) ** 2
         slope = (integrator.W_NEW * new - integrator.W_MID * mid + integrator.W_OLD * old) / h
         self.assertAlmostEqual(slope, 2 * (t + h), places=12)
-        self.assertAlmostEqual(integrator.STAGE, integrator.W_NEW, places=12)
+        self.assertAlmostEqual(rows.STAGE, integrator.W_NEW, places=12)
 
 
 class RelayContacts(unittest.TestCase):

@@ -27,8 +27,8 @@ from hexlet_core.circuit.devices.base import thermal_voltage
 from hexlet_core.circuit.measure import Measure, crossings
 from hexlet_core.circuit.netlist import Netlist
 from hexlet_core.circuit.solve import operating_point, transient
-from hexlet_core.circuit.waves import Waves
 from hexlet_core.circuit.states import all_states
+from hexlet_core.circuit.waves import Waves
 from scipy.integrate import solve_ivp
 from scipy.optimize import brentq
 from scipy.special import lambertw

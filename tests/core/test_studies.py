@@ -123,7 +123,12 @@ class Variation(unittest.TestCase):
 
     def test_parts_of_one_lot_deviate_together(self) -> None:
         """Oracle: a divider of two resistors of one lot and one tolerance does not move."""
-        alike = Netlist.of([v("V", "a", 10.0), *(Resistor(name=n, a=a, b=b, resistance=1e3, tolerance=0.05, lot="L") for n, a, b in (("R1", "a", "m"), ("R2", "m", "0")))])
+        alike = Netlist.of(
+            [
+                v("V", "a", 10.0),
+                *(Resistor(name=n, a=a, b=b, resistance=1e3, tolerance=0.05, lot="L") for n, a, b in (("R1", "a", "m"), ("R2", "m", "0"))),
+            ]
+        )
         values = vary.monte_carlo(alike, middle, 20)["m"]
         np.testing.assert_allclose(values, 5.0, atol=1e-6)
         self.assertEqual(vary.corners(alike, middle).combined, ("lot L.resistance",))

@@ -139,11 +139,16 @@ class Heat(unittest.TestCase):
 
         def ohms(celsius: float) -> float:
             q = Mosfet(name="M", g="g", d="d", s="0", **derive.mosfet(card, celsius))
-            return operating_point(Netlist.of([v("VG", "g", 5.0), v("VD", "x", 0.02), r("R", "x", "d", 1e-6), q])).current("M", "d") ** -1 * 0.02
+            return (
+                operating_point(Netlist.of([v("VG", "g", 5.0), v("VD", "x", 0.02), r("R", "x", "d", 1e-6), q])).current("M", "d") ** -1
+                * 0.02
+            )
 
         self.assertTrue(1.15 < ohms(75.0) / ohms(25.0) < 1.25)  # +25 % of the channel, less what the lower threshold gives back
         coil = [
-            operating_point(Netlist.of([v("V", "a", 1.0), Inductor(name="L", a="a", b="0", inductance=1.0, resistance=10.0, temperature=t)]))["i(L)"]
+            operating_point(
+                Netlist.of([v("V", "a", 1.0), Inductor(name="L", a="a", b="0", inductance=1.0, resistance=10.0, temperature=t)])
+            )["i(L)"]
             for t in (25.0, 125.0)
         ]
         self.assertAlmostEqual(coil[0] / coil[1], 1.39, delta=1e-6)
@@ -216,9 +221,7 @@ class Starts(unittest.TestCase):
     def test_five_more_poles_fit(self) -> None:
         """Oracle: six contacts close together."""
         poles = [{"com": "p", "no": f"n{k}"} for k in range(5)]
-        relay = Relay(
-            name="K", a="p", b="0", com="p", no="n", poles=poles, resistance=100.0, inductance=0.1, pull_in=0.05, drop_out=0.01
-        )  # type: ignore[arg-type]
+        relay = Relay(name="K", a="p", b="0", com="p", no="n", poles=poles, resistance=100.0, inductance=0.1, pull_in=0.05, drop_out=0.01)  # type: ignore[arg-type]
         loads = [r(f"R{n}", n, "0", 1e3) for n in ("n", *(f"n{k}" for k in range(5)))]
         point = operating_point(Netlist.of([v("V", "p", 12.0), relay, *loads]))
         self.assertTrue(all(point[f"n{k}"] > 11.9 for k in range(5)))

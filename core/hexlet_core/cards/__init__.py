@@ -33,7 +33,6 @@ def read_card(data: object) -> AnyCard:
             *(p for p in found if not any(o is not p and p.field and o.field.startswith(f"{p.field}[") for o in found))
         ) from None
 
-
     _modelled(card)
     return card
 
@@ -46,7 +45,9 @@ def _modelled(card: AnyCard) -> None:
     try:
         params = rule(card)
     except (ValueError, ZeroDivisionError, OverflowError):
-        raise DocumentError(Problem("", "No model gives all these numbers back: they contradict each other. Check them against the sheet.")) from None
+        raise DocumentError(
+            Problem("", "No model gives all these numbers back: they contradict each other. Check them against the sheet.")
+        ) from None
     for name, value in params.items():
         if isinstance(value, float):
             try:

@@ -258,7 +258,9 @@ def coil_henries(time_constant: float, resistance: float) -> float:
     """
     if time_constant * resistance > MOST_HENRIES:
         most = show(MOST_HENRIES / resistance, "s")
-        raise ValueError(f"With {show(resistance, 'Ω')} that is a coil of more than {MOST_HENRIES:g} H. Take at most {most}, or check the resistance.")
+        raise ValueError(
+            f"With {show(resistance, 'Ω')} that is a coil of more than {MOST_HENRIES:g} H. Take at most {most}, or check the resistance."
+        )
     return time_constant * resistance
 
 

@@ -14,8 +14,7 @@ from typing import Any, Literal
 
 from ..circuit import devices as d
 from ..circuit.devices.base import log1p_exp, thermal_voltage
-from ..circuit.devices.heat import COPPER_DRIFT, ON_RESISTANCE_DRIFT, THRESHOLD_DRIFT, scaled
-from ..circuit.devices.heat import ROOM as Kelvin25
+from ..circuit.devices.heat import COPPER_DRIFT, ROOM
 from ..roots import root
 from .card import (
     BipolarCard,
@@ -28,7 +27,6 @@ from .card import (
     FieldEffectCard,
     ForwardPoint,
     FuseCard,
-    GainPoint,
     LampCard,
     LedCard,
     ModuleCard,
@@ -52,7 +50,7 @@ ZENER_DRIFT, NO_DRIFT = 9e-4, 5.1  # a zener drifts by this much a kelvin for ea
 Params = dict[str, Any]
 
 
-def copper(resistance: float, celsius: float, measured_at: float = Kelvin25) -> float:
+def copper(resistance: float, celsius: float, measured_at: float = ROOM) -> float:
     """A copper winding's resistance at another temperature [Ω].
 
     >>> round(copper(96.0, 52.0, 21.0), 1)
@@ -63,7 +61,7 @@ def copper(resistance: float, celsius: float, measured_at: float = Kelvin25) -> 
 
 def _forward(points: tuple[ForwardPoint, ...], ideality: float, celsius: float) -> Params:
     """I_S, n and R_S so that the curve passes through one or two points."""
-    v_t = thermal_voltage(Kelvin25)
+    v_t = thermal_voltage(ROOM)
     first, last = points[0], points[-1]
     r_series = 0.0
     if len(points) == 2:
@@ -78,14 +76,14 @@ def _forward(points: tuple[ForwardPoint, ...], ideality: float, celsius: float) 
 
 
 @cache
-def diode(card: DiodeCard, celsius: float = Kelvin25) -> Params:
+def diode(card: DiodeCard, celsius: float = ROOM) -> Params:
     """Forward points exactly; breakdown at the rated reverse voltage."""
     ideality = SCHOTTKY_IDEALITY if card.schottky else SILICON_IDEALITY
     return _forward(card.forward, ideality, celsius) | {"breakdown": card.reverse, "capacitance": card.capacitance}
 
 
 @cache
-def zener(card: ZenerCard, celsius: float = Kelvin25, spread: Spread = "typ") -> Params:
+def zener(card: ZenerCard, celsius: float = ROOM, spread: Spread = "typ") -> Params:
     """V_Z at the test current exactly, with the card's impedance there (slope V_B = Z·I)."""
     voltage = card.voltage * {"min": 1 - card.tolerance, "typ": 1.0, "max": 1 + card.tolerance}[spread]
     return _forward((card.forward,), 1.1, celsius) | {
@@ -125,7 +123,7 @@ def _transport(i_c: float, i_k: float) -> float:
 
 
 @cache
-def bipolar(card: BipolarCard, celsius: float = Kelvin25, spread: Spread = "typ") -> Params:
+def bipolar(card: BipolarCard, celsius: float = ROOM, spread: Spread = "typ") -> Params:
     """β_F, I_K and I_L from the gains; R_C and R_E from VCE(sat); I_S and R_B from V_BE at two currents.
 
     In saturation i_c = (i_cc − i_ec)·h − i_ec/β_R and i_b = (i_cc + √(I_L·i_cc))/β_F + i_ec/β_R fix i_cc and i_ec. What
@@ -139,7 +137,7 @@ def bipolar(card: BipolarCard, celsius: float = Kelvin25, spread: Spread = "typ"
         i_cc = _transport(card.gain_at, i_k)
         return gain * (i_cc + math.sqrt(i_low * i_cc)) / card.gain_at
 
-    v_t, typical = thermal_voltage(Kelvin25), beta(card.gain)
+    v_t, typical = thermal_voltage(ROOM), beta(card.gain)
     i_c, i_b = card.sat_collector, card.sat_base
 
     def reverse(i_cc: float) -> float:
@@ -181,7 +179,7 @@ def _channel(card: FieldEffectCard) -> tuple[float, float, float]:
 
     With one point, a fifth of it is taken as the part the gate does not govern.
     """
-    v_t = thermal_voltage(Kelvin25)
+    v_t = thermal_voltage(ROOM)
     points = sorted(card.on, key=lambda p: p.v_gs)
     low, high = points[0], points[-1]
 
@@ -210,7 +208,7 @@ def _channel(card: FieldEffectCard) -> tuple[float, float, float]:
 
 
 @cache
-def mosfet(card: FieldEffectCard, celsius: float = Kelvin25, spread: Spread = "typ") -> Params:
+def mosfet(card: FieldEffectCard, celsius: float = ROOM, spread: Spread = "typ") -> Params:
     """Channel by `_channel`; capacitances from Ciss, Crss, Coss; the Miller charge from Qgd.
 
     Charge passed while the drain falls from half its rating to zero with the gate at the plateau is Qgd;
@@ -269,7 +267,7 @@ def potentiometer(card: PotentiometerCard) -> Params:
 
 
 @cache
-def led(card: LedCard, celsius: float = Kelvin25) -> Params:
+def led(card: LedCard, celsius: float = ROOM) -> Params:
     """V_F at I_F exactly; an ideality of 2 and an eighth of a volt in the series resistance are assumed."""
     drop = 0.125
     point = ForwardPoint(current=card.forward.current, voltage=card.forward.voltage - drop)
@@ -284,7 +282,7 @@ def thyristor(card: ThyristorCard) -> Params:
     formula (see the device) then gives α_p = (β_n·V_BE/(R_GK·I_H) + 1)/(1 + β_n), V_BE being that at I_H.
     """
     gain = 20.0
-    v_t = thermal_voltage(Kelvin25)
+    v_t = thermal_voltage(ROOM)
     # On, V = V_T·(ln(i/I_S)) of one junction and a saturated transistor's small rest; the remainder is resistance.
     i_s = card.on.current / math.exp(0.85 * card.on.voltage / v_t) if card.on.voltage < 1.2 else card.on.current / math.exp(0.9 / v_t)
     i_s = min(max(i_s, 1e-20), 1e-8)
@@ -301,9 +299,9 @@ def thyristor(card: ThyristorCard) -> Params:
 def optocoupler(card: OptocouplerCard, spread: Spread = "typ") -> Params:
     """The transfer at its LED current exactly; the output resistance from the saturation voltage."""
     transfer = {"min": card.transfer_min, "typ": card.transfer, "max": card.transfer_max}[spread]
-    diode_part = _forward((card.led,), 1.6, Kelvin25)
+    diode_part = _forward((card.led,), 1.6, ROOM)
     i_c, led_current = card.saturation.current, card.saturation_led
-    v_t = thermal_voltage(Kelvin25)
+    v_t = thermal_voltage(ROOM)
     gain = 200.0
     i_b = card.transfer * led_current / (gain + 1)
     i_ec = (i_b - i_c / gain) / ((1 + 1 / BETA_REVERSE) / gain + 1 / BETA_REVERSE)
@@ -320,7 +318,7 @@ def fuse(card: FuseCard) -> Params:
     return {"resistance": card.resistance, "tolerance": 0.0}
 
 
-def bridge(card: BridgeCard, celsius: float = Kelvin25) -> Params:
+def bridge(card: BridgeCard, celsius: float = ROOM) -> Params:
     """Each of the four rectifiers, through its forward point, breaking down at the rated reverse voltage."""
     return _forward((card.forward,), SILICON_IDEALITY, celsius) | {"breakdown": card.reverse}
 

@@ -29,7 +29,7 @@ class Engine(NamedTuple):
 PLAIN = Engine(newton.settle, newton.slopes, transient.march, rows.device_flows)
 FEW, ENOUGH = 60, 6000  # devices of a small circuit; devices solved uncompiled before the kernel is loaded
 _lock = Lock()
-_plain_work = 0
+_spent = {"plain": 0}
 ALLOCATING = (newton.settle, rows.device_flows)
 SMALL = (newton.assemble, newton.divide, newton.refactor, rows.record)  # bundles are dear to pass
 
@@ -54,11 +54,10 @@ def for_points(devices: int) -> Engine:
 
     While another thread loads it nobody waits.
     """
-    global _plain_work
     loading = _lock.locked()
-    if not loading and (_compiled.cache_info().currsize or devices > FEW or _plain_work > ENOUGH):
+    if not loading and (_compiled.cache_info().currsize or devices > FEW or _spent["plain"] > ENOUGH):
         return compiled()
-    _plain_work += devices
+    _spent["plain"] += devices
     return PLAIN
 
 
@@ -67,7 +66,7 @@ def _compiled() -> Engine:
     import numba
 
     # Not by the environment, which numba reads when it is imported: somebody else may have done that already.
-    numba.config.CACHE_DIR = os.environ.get("NUMBA_CACHE_DIR") or str(_cache_folder())
+    setattr(numba.config, "CACHE_DIR", os.environ.get("NUMBA_CACHE_DIR") or str(_cache_folder()))  # noqa: B010  it has no such name for a checker
     from numba.extending import overload
 
     options: Any = {"error_model": "numpy", "no_cpython_wrapper": True, "no_cfunc_wrapper": True}

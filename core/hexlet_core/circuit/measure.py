@@ -19,7 +19,7 @@ from pydantic import StringConstraints, model_validator
 
 from ..errors import DocumentError, Problem
 from ..fields import Document, Q
-from .curve import Curve, Edge, crossings
+from .curve import Curve, Edge, Flags, crossings
 from .devices import Floats
 from .solve import MAX_ROWS
 from .waves import Waves
@@ -168,7 +168,7 @@ class Tally:
             self.levels = measure.span
         elif measure.level is not None:
             self.levels = (measure.level,)
-        self._passes: list[list[tuple[Floats, Floats]]] = [[] for _ in self.levels]
+        self._passes: list[list[tuple[Floats, Flags]]] = [[] for _ in self.levels]
         self._marks: list[Floats] = []
 
     def feed(self, whole: Curve, marks: Curve | None = None) -> None:

@@ -109,15 +109,26 @@ def workspace(plan: Ints, nodes: int, n: int, rtol: float, hold: Floats | None =
 
 def fresh_run(circuit: Circuit, x: Floats, q: Floats) -> Run:
     """A run that has not begun, at unknowns and charges."""
-    more = [np.zeros(circuit.n + 1) for _ in range(13)]
     memo = np.array([0.0, 0.0, 1.0, 2.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0])
-    return Run(x, q, *more, np.zeros(len(circuit.lim)), memo)
+    empty = {name: np.zeros(circuit.n + 1) for name in Run._fields}
+    return Run(**(empty | {"x": x, "q": q, "lim": np.zeros(len(circuit.lim)), "memo": memo}))
 
 
 def fresh_rows(circuit: Circuit, room: int) -> Rows:
     """Empty rows."""
     size = (room, circuit.n)
     return Rows(np.empty(room), np.empty(size), np.empty(size), np.empty((room, len(circuit.sa))), np.zeros(room, np.int64))
+
+
+def first_rows(rows: Rows, count: int) -> Rows:
+    """A copy of the rows that are filled; the last of them then begins the room anew."""
+    kept = Rows(
+        rows.times[:count].copy(), rows.xs[:count].copy(), rows.slopes[:count].copy(), rows.states[:count].copy(), rows.jumps[:count].copy()
+    )
+    for table in rows:
+        table[0] = table[count - 1]
+    rows.jumps[0] = 0
+    return kept
 
 
 def endless(role: Ints, ease: Floats) -> None:

@@ -12,7 +12,7 @@ import math
 import numpy as np
 
 from . import devices, sparse
-from .devices.base import HEAD, RECORD, Floats, Ints
+from .devices.base import HEAD, RECORD, Floats
 from .memory import Circuit, Rows, Run, Work
 from .newton import GMIN, OK, assemble, divide, newton
 

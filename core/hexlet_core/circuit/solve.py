@@ -17,7 +17,7 @@ from ..quantity import show
 from . import newton
 from .devices import RECORD, Capacitor, CurrentSource, Device, Floats, Inductor, Ints, VoltageSource
 from .engine import Engine, compiled, for_points
-from .memory import WATCHED, Circuit, endless, fresh_rows, fresh_run, workspace
+from .memory import WATCHED, Circuit, endless, first_rows, fresh_rows, fresh_run, workspace
 from .netlist import Netlist
 from .transient import ESCAPE, MOST_PULLS, fire_due
 from .waves import Counts, Solution, Waves
@@ -105,7 +105,9 @@ def _held(netlist: Netlist, starts: Mapping[str, float]) -> Netlist:
         elif isinstance(device, Inductor):
             held.append(CurrentSource(name=device.name, a=device.a, b=device.b, value=value))
         else:
-            raise DocumentError(Problem(f"starts.{device.name}", "Only capacitors and inductors keep what they start with.", got=device.name))
+            raise DocumentError(
+                Problem(f"starts.{device.name}", "Only capacitors and inductors keep what they start with.", got=device.name)
+            )
     for name in starts:
         if all(d.name != name for d in netlist.devices):
             raise DocumentError(Problem(f"starts.{name}", "There is no part of that name in this circuit.", got=name))
@@ -173,10 +175,11 @@ def stretches(
         newton_count, _, steps, rejected, events, redone, dense, solves = (int(c) for c in work.counts)
         done = Counts(newton_count, steps, rejected, events, redone, dense, solves)
         escape = float(run.memo[ESCAPE]) if run.memo[MOST_PULLS] > PULLED else None
-        yield Waves(netlist, *(table[:count].copy() for table in rows), done, engine, status == newton.TORN, escape)
-        for table in rows:
-            table[0] = table[count - 1]
-        rows.jumps[0] = 0
+        kept = first_rows(rows, count)
+        yield Waves(
+            netlist=netlist, time=kept.times, unknowns=kept.xs, slopes=kept.slopes, states=kept.states, jumps=kept.jumps,
+            counts=done, engine=engine, torn=status == newton.TORN, escape=escape,
+        )  # fmt: skip
         count = 1
 
 

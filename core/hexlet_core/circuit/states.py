@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from itertools import product
 
 import numpy as np
+
 from ..errors import HexletError
 from .devices import RECORD, Bipolar, Comparator, Device, Floats, Mosfet, Relay, Timer
 from .memory import workspace

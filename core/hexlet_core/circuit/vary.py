@@ -199,7 +199,9 @@ def table(circuit: Variable, variants: Sequence[Changes], study: Study, **how: A
 
     rows = batch.run(one, variants, **how)
     failed = tuple(
-        Failure(index=k, variant=_flat(variants[k]), why=str(row)) for k, row in enumerate(rows) if isinstance(row, SettleError | NetlistError)
+        Failure(index=k, variant=_flat(variants[k]), why=str(row))
+        for k, row in enumerate(rows)
+        if isinstance(row, SettleError | NetlistError)
     )
     answers = [row for row in rows if not isinstance(row, SettleError | NetlistError)]
     if failed and not answers:
@@ -210,9 +212,7 @@ def table(circuit: Variable, variants: Sequence[Changes], study: Study, **how: A
     return Table({name: np.array([row.get(name, math.nan) for row in kept]) for name in names}, failed, len(rows))
 
 
-def monte_carlo(
-    circuit: Variable, study: Study, count: int, seed: int = 1, distribution: Distribution = "uniform", **how: Any
-) -> Table:
+def monte_carlo(circuit: Variable, study: Study, count: int, seed: int = 1, distribution: Distribution = "uniform", **how: Any) -> Table:
     """The study's numbers over `count` random variants of the circuit's factors."""
     over = factors(circuit)
     return table(circuit, [draw(over, seed, k, distribution) for k in range(count)], study, **how)
@@ -255,7 +255,8 @@ def corners(circuit: Variable, study: Study, *, most: int = MOST_CORNERS, **how:
     over = list(factors(circuit))
     groups = list(dict.fromkeys(f.group for f in over))
     room = int(math.log2(most))
-    kept, failed = groups, ()
+    kept = groups
+    failed: tuple[Failure, ...] = ()
     if len(groups) > room:
         ranked, failed = sensitivities(circuit, study, **how)
         weight = {g: max((shares.get(g, 0.0) for shares in ranked.values()), default=0.0) for g in groups}
@@ -288,7 +289,7 @@ def sensitivities(circuit: Variable, study: Study, **how: Any) -> tuple[dict[str
     """
     over = factors(circuit)
     groups = list(dict.fromkeys(f.group for f in over))
-    ends = [changes([(f, end(f)) for f in over if f.group == g]) for g in groups for end in (lambda f: f.low, lambda f: f.high)]
+    ends = [changes([(f, f.at(u)) for f in over if f.group == g]) for g in groups for u in (-1.0, 1.0)]
     if not ends:
         return {}, ()
     found = table(circuit, ends, study, **how)
@@ -329,9 +330,7 @@ def sweep(circuit: Variable, path: str, values: Sequence[float], study: Study, *
     return table(circuit, [{device: {field: v}} for v in values], study, **how)
 
 
-def plane(
-    circuit: Variable, across: str, columns: Sequence[float], down: str, rows: Sequence[float], study: Study, **how: Any
-) -> Table:
+def plane(circuit: Variable, across: str, columns: Sequence[float], down: str, rows: Sequence[float], study: Study, **how: Any) -> Table:
     """The study's numbers over two numbers of the circuit: name to a map, shape (rows, columns)."""
     (a, a_field), (b, b_field) = target(circuit, across, columns), target(circuit, down, rows)
 

@@ -9,7 +9,7 @@ from typing import NamedTuple
 import numpy as np
 
 from ..fields import Document
-from .devices import RECORD, Counter, Device, Floats, Ints, Timer, timer
+from .devices import RECORD, Device, Floats, Ints
 from .engine import Engine
 from .memory import workspace
 from .netlist import GROUND, Netlist
@@ -189,14 +189,10 @@ class Waves:
         """What woke up without being told its state, and where the whole circuit had none to prefer."""
         found = []
         for device in self.netlist.flat:
-            since = float(self.state(device.name, timer.UNDECIDED)[-1]) if isinstance(device, Timer | Counter) else -1.0
-            if since < 0.0:
-                continue
-            if isinstance(device, Timer):
-                text = f"its inputs say nothing as the supply rises: its output may come up low or high. Taken here: {device.wakes}."
-            else:
-                text = f"its reset is not held as the supply rises: its count is unknown. Taken here: {device.start}."
-            found.append(Race(device=device.name, time=since, text=text))
+            wakes = device.undecided()
+            since = float(self.state(device.name, wakes[0])[-1]) if wakes else -1.0
+            if wakes and since >= 0.0:
+                found.append(Race(device=device.name, time=since, text=wakes[1]))
         if self.torn:
             text = "The circuit cannot stay as it is, and nothing says which way it goes: both states are possible; the parts decide."
             found.append(Race(device="", time=float(self.time[-1]), text=text))

@@ -74,7 +74,9 @@ def _free(measures: Sequence[Measure], columns: Sequence[str], netlist: Netlist)
     for k, measure in enumerate(measures):
         if measure.name in taken or measure.name == "time":
             raise DocumentError(
-                Problem(f"analysis.measures[{k}].name", "A node or a current is called that already. Give it another name.", got=measure.name)
+                Problem(
+                    f"analysis.measures[{k}].name", "A node or a current is called that already. Give it another name.", got=measure.name
+                )
             )
     return [*named(netlist), *(c for c in columns if c not in taken)]
 
@@ -207,7 +209,9 @@ class Transient(Document):
         ends = [{n: float(waves[n][-1]) for n in nodes}]
         for sign in (1.0, -1.0):
             leaning = {
-                d.name: {d.main: getattr(d, d.main) * (1.0 + sign * HAIR * (-1.0) ** k)} for k, d in enumerate(waves.netlist.devices) if d.main
+                d.name: {d.main: getattr(d, d.main) * (1.0 + sign * HAIR * (-1.0) ** k)}
+                for k, d in enumerate(waves.netlist.devices)
+                if d.main
             }
             other = self.waves(waves.netlist.varied(leaning))
             ends.append({n: float(other[n][-1]) for n in nodes})
@@ -290,7 +294,11 @@ class Find(Document):
             tried[value] = found[self.measure]
             if not math.isfinite(tried[value]):
                 raise DocumentError(
-                    Problem("analysis.measure", f"At {self.number} = {value:g} it is not there to be measured. Narrow low and high.", got=self.measure)
+                    Problem(
+                        "analysis.measure",
+                        f"At {self.number} = {value:g} it is not there to be measured. Narrow low and high.",
+                        got=self.measure,
+                    )
                 )
             return tried[value] - self.level
 
@@ -299,7 +307,11 @@ class Find(Document):
         except ValueError:
             low, high = tried[self.low], tried[self.high]
             raise DocumentError(
-                Problem("analysis.level", f"It is {low:g} at one end and {high:g} at the other: the level is not passed between.", got=f"{self.level:g}")
+                Problem(
+                    "analysis.level",
+                    f"It is {low:g} at one end and {high:g} at the other: the level is not passed between.",
+                    got=f"{self.level:g}",
+                )
             ) from None
         return Answer(columns={self.number: [at], self.measure: [off(at) + self.level]}, notes={"tried": len(tried)})
 
@@ -349,7 +361,9 @@ class MonteCarlo(Document):
         for name, values in found.values.items():
             if "#" not in name:
                 leans = vary.depends(subject, found.missing(name), found.count, self.seed, self.distribution)
-                described[name] = vary.statistics(name, values, self.wishes.get(name)).model_copy(update={"missing_depends_on": leans}).model_dump()
+                described[name] = (
+                    vary.statistics(name, values, self.wishes.get(name)).model_copy(update={"missing_depends_on": leans}).model_dump()
+                )
         shares, failed = vary.sensitivities(subject, self.of.numbers)
         notes: dict[str, Any] = {"statistics": described, "comes_from": shares, "failed": _failures((*found.failed, *failed))}
         if self.wishes:

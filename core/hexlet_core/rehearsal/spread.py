@@ -14,9 +14,10 @@ import numpy as np
 from pydantic import Field
 
 from ..cards import Drawer
-from ..cards.derive import Kelvin25, Spread
+from ..cards.derive import Spread
 from ..circuit import batch, vary
 from ..circuit.devices import Floats
+from ..circuit.devices.heat import ROOM
 from ..circuit.netlist import Netlist
 from ..circuit.solve import transient
 from ..design.document import Design
@@ -86,7 +87,7 @@ class Step(Document):
 
 def corners_of(design: Design) -> list[Corner]:
     """Every combination of the extremes that a design names."""
-    supply, heat = design.supply, (Kelvin25, design.ambient.high)
+    supply, heat = design.supply, (ROOM, design.ambient.high)
     return [
         Corner(supply=v, celsius=t, spread=part, resistors=r, signal=level)
         for v, t, part, r, level in product((supply.low, supply.high), heat, ENDS, (-design.tolerance, design.tolerance), ENDS)

@@ -9,8 +9,9 @@ from dataclasses import dataclass
 from typing import Any
 
 from ..cards.card import RelayCard
-from ..cards.derive import COPPER_DRIFT, copper
+from ..cards.derive import copper
 from ..cards.derive import relay as relay_rule
+from ..circuit.devices.heat import COPPER_DRIFT
 from ..quantity import show
 from .contract import View
 from .findings import Facet, Remedy, Verdict, Working, judge

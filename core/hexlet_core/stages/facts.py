@@ -7,8 +7,9 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from ..cards import Drawer
-from ..cards.derive import Kelvin25, Spread
+from ..cards.derive import Spread
 from ..circuit.devices import PinStep
+from ..circuit.devices.heat import ROOM
 from ..quantity import Interval
 
 Role = Literal["signal", "drive", "guard", "load"]
@@ -105,7 +106,7 @@ class Corner:
     """One combination of extremes for the simulated circuit."""
 
     supply: float
-    celsius: float = Kelvin25
+    celsius: float = ROOM
     spread: Spread = "typ"
     resistors: float = 0.0  # relative error of every resistor
     signal: Spread = "typ"

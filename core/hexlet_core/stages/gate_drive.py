@@ -10,7 +10,7 @@ import math
 from dataclasses import dataclass
 
 from ..cards.card import FieldEffectCard
-from ..cards.derive import ON_RESISTANCE_DRIFT, THRESHOLD_DRIFT, Kelvin25
+from ..circuit.devices.heat import ON_RESISTANCE_DRIFT, ROOM, THRESHOLD_DRIFT
 from ..quantity import show
 from .feed import Feed, feed_currents, off_verdict, rest_verdict
 from .findings import Bound, Remedy, Verdict, Working, judge
@@ -22,7 +22,7 @@ HOT_GATE_LEAKAGE = 10  # times the rated one, when hot
 
 def hot_resistance(cold: float) -> float:
     """An on-resistance at the hot junction [Ω]."""
-    return cold * (1 + ON_RESISTANCE_DRIFT * (HOT_JUNCTION - Kelvin25))
+    return cold * (1 + ON_RESISTANCE_DRIFT * (HOT_JUNCTION - ROOM))
 
 
 @dataclass(frozen=True)
@@ -79,7 +79,7 @@ class GateDrive:
     @property
     def off(self) -> float:
         """The least threshold, hot [V]."""
-        return self.card.threshold_min + THRESHOLD_DRIFT * (self.hot - Kelvin25)
+        return self.card.threshold_min + THRESHOLD_DRIFT * (self.hot - ROOM)
 
     def on_time(self, series: float, v: float) -> float:
         """Time to charge the gate past the Miller plateau [s]: R·Ciss·ln(V/(V − Vpl)) + Qgd·R/(V − Vpl)."""

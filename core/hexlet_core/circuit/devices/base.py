@@ -70,7 +70,9 @@ class Device(Document):
             if not isinstance(getattr(self, field, None), int | float):
                 raise ValueError(f"There is no number called {field} in this part to spread. Look at its fields.")
             if not low <= high:
-                raise ValueError(f"The spread of {field} runs from {low:g} to {high:g}: the lower number comes first, and both are numbers.")
+                raise ValueError(
+                    f"The spread of {field} runs from {low:g} to {high:g}: the lower number comes first, and both are numbers."
+                )
             for value in (low, high):
                 try:
                     self.check_value(field, value)
@@ -123,6 +125,10 @@ class Device(Document):
     def start_charge(self) -> list[tuple[int, float]]:
         """Charge [C] it holds at an unknown (by place) when a run starts from rest."""
         return []
+
+    def undecided(self) -> tuple[int, str] | None:
+        """Where in its state it keeps when it woke without being told its state, or −1, and that in words."""
+        return None
 
     def ratings(self) -> list[tuple[str, str, str, float]]:
         """Limits to keep: what, between which terminals, and the largest voltage either way [V]."""

@@ -48,6 +48,9 @@ class Counter(Device):
             raise ValueError(f"This counter has {self.stages} stages. Leave out tap {beyond[0]}, or give it more stages.")
         return self
 
+    def undecided(self) -> tuple[int, str]:
+        return UNDECIDED, f"Its reset is not held as the supply rises: its count is unknown. Taken here: {self.start}."
+
     def nodes(self) -> dict[str, str]:
         return super().nodes() | {f"q{n}": node for n, node in self.taps.items()}
 

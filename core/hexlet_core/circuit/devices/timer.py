@@ -78,6 +78,10 @@ class Timer(Device):
     def couples(self) -> list[tuple[int, ...]]:
         return [(0, 1, 7), (0, 6), (1, 6), (1, 5), (0, 2), (1, 3), (0, 4)]
 
+    def undecided(self) -> tuple[int, str]:
+        text = f"Its inputs say nothing as the supply rises: its output may come up low or high. Taken here: {self.wakes}."
+        return UNDECIDED, text
+
     def ratings(self) -> list[tuple[str, str, str, float]]:
         return [("supply", "vcc", "gnd", self.most)]
 
