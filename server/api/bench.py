@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 from functools import lru_cache
 from uuid import UUID
 
+from django.core.cache import cache
 from django.http import HttpRequest
 from drawer.actions import drawer
 from hexlet_core.build.plan import METER_WAYS, steps
@@ -16,21 +18,30 @@ from hexlet_core.design.evaluate import evaluate
 from hexlet_core.prove.expect import Expected, expectations
 from hexlet_core.prove.progress import progress
 from hexlet_core.quantity import show
+from hexlet_core.sources import digest
 from ninja import Router
 from notebook import actions as notebook
+from pydantic import TypeAdapter
 from workshop.actions import find
 from workshop.models import Design
 
 from .schemas import Bench, ReadingIn, SupplyIn, TickIn
 
 router = Router(tags=["bench"])
+LADDER: TypeAdapter[tuple[Expected, ...]] = TypeAdapter(tuple[Expected, ...])
 
 
 @lru_cache(maxsize=64)
 def _expected(document: str, cards: str, supply: float | None) -> tuple[Expected, ...]:
-    """The ladder of a document with own cards, both as JSON: worked out once until one of them changes."""
+    """The ladder of a document with own cards, both as JSON: worked out once until one of them changes, kept over restarts."""
+    key = hashlib.sha256("\n".join((digest(), document, cards, str(supply))).encode()).hexdigest()
+    known = cache.get(key)
+    if known is not None:
+        return LADDER.validate_json(known)
     own = {c.id: c for c in (read_card(d) for d in json.loads(cards))}
-    return expectations(Document.model_validate_json(document), Drawer(own=own), supply)
+    found = expectations(Document.model_validate_json(document), Drawer(own=own), supply)
+    cache.set(key, LADDER.dump_json(found))
+    return found
 
 
 def bench_of(design: Design, document: Document | None = None) -> Bench:

@@ -18,6 +18,7 @@ class Runner(DiscoverRunner):
         self._folder = tempfile.mkdtemp(prefix="hexlet-test-")
         databases: dict[str, Any] = settings.DATABASES
         databases["default"]["TEST"]["NAME"] = os.path.join(self._folder, "test.sqlite3")
+        settings.CACHES = {"default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"}}
         super().setup_test_environment(**kwargs)
 
     def teardown_test_environment(self, **kwargs: Any) -> None:

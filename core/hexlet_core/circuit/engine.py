@@ -7,13 +7,13 @@ interpreter's lock, so that a batch uses every core.
 
 from __future__ import annotations
 
-import hashlib
 import os
 from functools import cache
 from pathlib import Path
 from threading import Lock
 from typing import Any, NamedTuple
 
+from ..sources import digest
 from . import devices, lu, newton, rows, sparse, transient
 
 
@@ -35,12 +35,8 @@ SMALL = (newton.assemble, newton.divide, newton.refactor, rows.record)  # bundle
 
 
 def _cache_folder() -> Path:
-    here = Path(__file__).parent
-    digest = hashlib.sha256()
-    for source in sorted([*here.glob("*.py"), *here.glob("devices/*.py")]):
-        digest.update(source.read_bytes())
     root = Path(os.environ.get("HEXLET_CACHE") or Path.home() / ".cache" / "hexlet")
-    return root / f"kernel-{digest.hexdigest()[:16]}"
+    return root / f"kernel-{digest('circuit')}"
 
 
 def compiled() -> Engine:

@@ -3643,6 +3643,13 @@ export interface components {
             };
             /** Met */
             met?: number | null;
+            /**
+             * Missing Depends On
+             * @default {}
+             */
+            missing_depends_on: {
+                [key: string]: number;
+            };
         };
         /**
          * Step
