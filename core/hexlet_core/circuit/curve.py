@@ -6,7 +6,7 @@ Crossings, extremes and integrals are those of the cubics, not of straight lines
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Any, Literal, NamedTuple
 
 import numpy as np
 
@@ -16,6 +16,23 @@ Edge = Literal["rise", "fall", "either"]
 Flags = np.ndarray[Any, np.dtype[np.bool_]]
 GAUSS = np.polynomial.legendre.leggauss(4)  # exact for the square of a cubic
 HALVINGS = 60
+
+
+class Piece(NamedTuple):
+    """v + s·(a + s·(b + s·c)) for each share s of a piece's length `h` [s]."""
+
+    v: Floats
+    a: Floats
+    b: Floats
+    c: Floats
+    h: Floats
+
+    def at(self, s: Floats) -> Floats:
+        return np.asarray(self.v + s * (self.a + s * (self.b + s * self.c)))
+
+    def slope(self, s: Floats) -> Floats:
+        """By the share, not by the second."""
+        return np.asarray(self.a + s * (2 * self.b + 3 * s * self.c))
 
 
 @dataclass(frozen=True)
@@ -32,28 +49,22 @@ class Curve:
         """Straight lines between points."""
         return cls(time, value, np.zeros_like(value), np.ones(len(time), bool))
 
-    def _pieces(self, k: Any, s: Floats) -> Floats:
-        """Values of the pieces that begin at rows `k`, at shares `s` of their length."""
+    def _pieces(self, k: Any) -> Piece:
+        """The pieces that begin at rows `k`."""
         v0, v1, h = self.value[k], self.value[k + 1], self.time[k + 1] - self.time[k]
-        bent = ~self.straight[k + 1]
-        a, b = np.where(bent, h * self.slope[k], v1 - v0), np.where(bent, h * self.slope[k + 1], v1 - v0)
-        found = v0 + s * (a + s * (3 * (v1 - v0) - 2 * a - b + s * (a + b - 2 * (v1 - v0))))
-        return np.asarray(found)
-
-    def _slopes(self, k: Any, s: Floats) -> Floats:
-        v0, v1, h = self.value[k], self.value[k + 1], np.maximum(self.time[k + 1] - self.time[k], 1e-300)
-        bent = ~self.straight[k + 1]
-        a, b = np.where(bent, h * self.slope[k], v1 - v0), np.where(bent, h * self.slope[k + 1], v1 - v0)
-        return np.asarray((a + s * (2 * (3 * (v1 - v0) - 2 * a - b) + 3 * s * (a + b - 2 * (v1 - v0)))) / h)
+        moved, bent = v1 - v0, ~self.straight[k + 1]
+        a, b = np.where(bent, h * self.slope[k], moved), np.where(bent, h * self.slope[k + 1], moved)
+        return Piece(v0, a, 3 * moved - 2 * a - b, a + b - 2 * moved, h)
 
     def at(self, times: Floats) -> tuple[Floats, Floats]:
         """Values and slopes at times inside the curve."""
         if len(self.time) == 1:
             return np.full(len(times), self.value[0]), np.full(len(times), self.slope[0])
         k = np.clip(np.searchsorted(self.time, times, side="right") - 1, 0, len(self.time) - 2)
-        h = self.time[k + 1] - self.time[k]
-        s = np.clip((times - self.time[k]) / np.where(h > 0, h, 1.0), 0.0, 1.0)
-        return self._pieces(k, s), self._slopes(k, s)
+        piece = self._pieces(k)
+        h = np.where(piece.h > 0, piece.h, 1.0)
+        s = np.clip((times - self.time[k]) / h, 0.0, 1.0)
+        return piece.at(s), piece.slope(s) / h
 
     def window(self, begin: float, end: float) -> Curve:
         """The part between two times, with a row at each."""
@@ -74,14 +85,11 @@ class Curve:
         if len(self.time) < 2:
             return self
         k = np.arange(len(self.time) - 1)
-        h, moved = np.diff(self.time), np.diff(self.value)
-        a, b = h * self.slope[:-1], h * self.slope[1:]
-        # The slope along a piece is a + 2·c·s + 3·d·s².
-        c, d = 3 * moved - 2 * a - b, a + b - 2 * moved
+        piece = self._pieces(k)
         with np.errstate(divide="ignore", invalid="ignore"):
-            root = np.sqrt(c * c - 3 * a * d)
-            q = -(c + np.where(c >= 0, root, -root))
-            both = np.stack([q / (3 * d), a / q])
+            root = np.sqrt(piece.b**2 - 3 * piece.a * piece.c)
+            q = -(piece.b + np.where(piece.b >= 0, root, -root))
+            both = np.stack([q / (3 * piece.c), piece.a / q])
         inside = (both > 1e-9) & (both < 1 - 1e-9) & ~self.straight[1:]
         if not inside.any():
             return self
@@ -89,11 +97,11 @@ class Curve:
         s = both[inside]
         order = np.lexsort((s, which))
         which, s = k[which[order]], s[order]
-        times = self.time[which] + s * h[which]
+        times = self.time[which] + s * piece.h[which]
         place = which + 1
         return Curve(
             np.insert(self.time, place, times),
-            np.insert(self.value, place, self._pieces(which, s)),
+            np.insert(self.value, place, self._pieces(which).at(s)),
             np.insert(self.slope, place, 0.0),
             np.insert(self.straight, place, False),
         )
@@ -105,21 +113,23 @@ class Curve:
         k = np.flatnonzero(above[1:] != above[:-1])
         if edge != "either":
             k = k[above[k + 1] == (edge == "rise")]
+        if not len(k):
+            return np.empty(0), np.empty(0, bool)
+        piece, rises = curve._pieces(k), above[k + 1]
         low, high = np.zeros(len(k)), np.ones(len(k))
-        v0, v1 = curve.value[k], curve.value[k + 1]
-        s = (level - v0) / (v1 - v0)
-        h = curve.time[k + 1] - curve.time[k]
+        s = (level - piece.v) / (curve.value[k + 1] - piece.v)
         for _ in range(HALVINGS):  # Newton's method inside a bracket that every try narrows
-            off = curve._pieces(k, s) - level
-            up = (off >= 0) == above[k + 1]
+            off = piece.at(s) - level
+            up = (off >= 0) == rises
             high, low = np.where(up, s, high), np.where(up, low, s)
             with np.errstate(divide="ignore", invalid="ignore"):
-                tried = s - off / (curve._slopes(k, s) * h)
-            best = np.where((tried > low) & (tried < high), tried, 0.5 * (low + high))
-            if len(k) == 0 or np.abs(best - s).max() < 1e-12:
-                break
+                tried = s - off / piece.slope(s)
+            best = np.where((tried >= low) & (tried <= high), tried, 0.5 * (low + high))
+            done = np.abs(best - s).max() < 1e-12
             s = best
-        return np.asarray(curve.time[k] + s * h), above[k + 1]
+            if done:
+                break
+        return np.asarray(curve.time[k] + s * piece.h), rises
 
     def integral(self) -> float:
         """∫ v dt, exact for the cubics."""
@@ -129,8 +139,8 @@ class Curve:
 
     def square(self) -> float:
         """∫ v² dt, exact for the cubics."""
-        k, h = np.arange(len(self.time) - 1), np.diff(self.time)
-        return float(sum(w * (h * 0.5 * self._pieces(k, np.full(len(k), 0.5 * (1 + x))) ** 2).sum() for x, w in zip(*GAUSS, strict=True)))
+        piece = self._pieces(np.arange(len(self.time) - 1))
+        return float(sum(w * (piece.h * 0.5 * piece.at(np.full(len(piece.h), 0.5 * (1 + x))) ** 2).sum() for x, w in zip(*GAUSS, strict=True)))
 
 
 def crossings(time: Floats, value: Floats, level: float, edge: Edge = "either") -> Floats:
