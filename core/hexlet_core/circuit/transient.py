@@ -17,8 +17,8 @@ import math
 from . import devices, sparse
 from .devices.base import RECORD, Floats
 from .memory import Circuit, Rows, Run, Work
-from .newton import CANCELLED, GMIN, MORE, NO_NEWTON, OK, STEP_TOO_SMALL, TORN, assemble, at_infinity, divide, newton
-from .rows import CUT, GAMMA, ROOM, STAGE, doubt, inside, pieces_of, record, record_step, solve_slopes, time_slopes
+from .newton import CANCELLED, GMIN, MORE, NO_NEWTON, OK, STEP_TOO_SMALL, TORN, assemble, at_infinity, divide, newton, refactor
+from .rows import GAMMA, ROOM, STAGE, doubt, inside, pieces_of, record, record_step, solve_slopes, time_slopes
 
 W_MID, W_OLD = 1.0 / (GAMMA * (1.0 - GAMMA)), (1.0 - GAMMA) / GAMMA
 W_NEW = (2.0 - GAMMA) / (1.0 - GAMMA)
@@ -154,6 +154,7 @@ def trbdf2_step(c: Circuit, w: Work, r: Run, t: float, h: float) -> tuple[int, f
 def end_slopes(c: Circuit, w: Work, r: Run, t: float, h: float) -> None:
     """dx/dt at the end of a step, with q'' from its three charge slopes."""
     alpha = STAGE / h
+    refactor(c, w, alpha)  # Newton's last factors are those of the iterate before
     time_slopes(c, w, r.x1, t + h, -1e-4 * h, w.b, r.before)
     for i in range(c.n):
         curl = (W_OLD * r.qd[i] - W_MID * r.qdm[i] + W_NEW * r.qd1[i]) / h
@@ -305,9 +306,9 @@ def march(
         pieces = pieces_of(c, w, r, step)
         if pieces > 1 or doubt(c, w, r, step) > 1.0:
             status, off, deciding = inside(c, w, r, t, step, 0.5)
-            if step > brief and (status != OK or deciding > CUT):
+            if step > brief and (status != OK or deciding > 1.0):
                 w.counts[3] += 1
-                memo[STEP] = 0.5 * step if status == OK and deciding < 16.0 * CUT else 0.2 * step
+                memo[STEP] = 0.5 * step if status == OK and deciding < 16.0 else 0.2 * step
                 continue
             if off > 1.0:
                 pieces = max(pieces, 2)
