@@ -85,7 +85,7 @@ class Run(NamedTuple):
 
 
 class Rows(NamedTuple):
-    """Room for a stretch of a run: times, unknowns and their slopes, discrete states, and whether a row follows a jump."""
+    """Room for a stretch of a run: times, unknowns and their slopes, discrete states, and whether a straight line leads to a row."""
 
     times: Floats
     xs: Floats

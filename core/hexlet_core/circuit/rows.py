@@ -149,7 +149,9 @@ def pieces_of(c: Circuit, w: Work, r: Run, h: float) -> int:
     return min(2 * (1 + int(0.5 * math.sqrt(bend))), MOST_PIECES) if bend > 1.0 else 1
 
 
-def record_step(c: Circuit, w: Work, r: Run, rows: Rows, count: int, t: float, h: float, end: float, pieces: int) -> int:
+def record_step(
+    c: Circuit, w: Work, r: Run, rows: Rows, count: int, t: float, h: float, end: float, pieces: int, straight: int
+) -> int:
     """Write a step from t to `end` in an even number of pieces, or in one; its middle is in `xc`."""
     if pieces > 1:
         middle, middle_slope = r.qdm, r.xm  # no longer needed
@@ -163,7 +165,7 @@ def record_step(c: Circuit, w: Work, r: Run, rows: Rows, count: int, t: float, h
                 status, _, _ = inside(c, w, r, t, h, s)
                 if status == OK:
                     count = record(rows, count, t + s * h, r.xc, r.slope_c, c.sa, 0)
-    return record(rows, count, end, r.x1, r.slope1, c.sa, 0)
+    return record(rows, count, end, r.x1, r.slope1, c.sa, straight)
 
 
 def device_flows(

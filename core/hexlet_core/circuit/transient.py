@@ -132,7 +132,7 @@ def trbdf2_step(c: Circuit, w: Work, r: Run, t: float, h: float) -> tuple[int, f
     divide(c, w, w.b, w.dx)
     error = 0.0
     for i in range(n):
-        share = abs(w.dx[i]) / (w.tol[i] * (max(abs(r.x1[i]), abs(r.x[i])) + w.floor[i]) + w.ease[i])
+        share = abs(w.dx[i]) / (w.tol[i] * max(abs(r.x1[i]), abs(r.x[i]), w.floor[i]) + w.ease[i])
         if not share < 1e300:
             return NO_NEWTON, 0.0
         error = max(error, share)
@@ -303,19 +303,21 @@ def march(
                 return status, count
             lands = step == left
         end_slopes(c, w, r, t, step)
-        pieces = pieces_of(c, w, r, step)
+        pieces, straight = pieces_of(c, w, r, step), 0
         if pieces > 1 or doubt(c, w, r, step) > 1.0:
             status, off, deciding = inside(c, w, r, t, step, 0.5)
-            if step > brief and (status != OK or deciding > 1.0):
-                w.counts[3] += 1
-                memo[STEP] = 0.5 * step if status == OK and deciding < 16.0 else 0.2 * step
-                continue
-            if off > 1.0:
+            if status != OK or deciding > 1.0:
+                if step > brief:
+                    w.counts[3] += 1
+                    memo[STEP] = 0.5 * step if status == OK and deciding < 16.0 else 0.2 * step
+                    continue
+                pieces, straight = 1, 1  # too short to cut: no cubic is claimed
+            elif off > 1.0:
                 pieces = max(pieces, 2)
         w.counts[2] += 1
         memo[PULLS] *= 0.9
         end = until if lands else t + step
-        count = record_step(c, w, r, rows, count, t, step, end, pieces)
+        count = record_step(c, w, r, rows, count, t, step, end, pieces, straight)
         for i in range(c.n):
             r.slope[i], r.flow[i] = r.slope1[i], r.flow1[i]
             r.x[i], r.q[i], r.qd[i] = r.x1[i], r.q1[i], r.qd1[i]

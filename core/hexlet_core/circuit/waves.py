@@ -88,7 +88,7 @@ class Waves:
     """A trajectory: `time` [s], shape (rows,); `waves[name]` the same shape [V or A].
 
     `slopes` are the unknowns' rates of change. Between two rows each unknown is the cubic through both with their
-    slopes; where `jumps` marks the later row, it jumps instead.
+    slopes; where `jumps` marks the later row, it jumped, or moved too fast to be followed, and is a straight line.
     """
 
     netlist: Netlist
