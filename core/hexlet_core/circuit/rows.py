@@ -150,9 +150,12 @@ def pieces_of(c: Circuit, w: Work, r: Run, h: float) -> int:
 
 
 def record_step(
-    c: Circuit, w: Work, r: Run, rows: Rows, count: int, t: float, h: float, end: float, pieces: int, straight: int
+    c: Circuit, w: Work, r: Run, rows: Rows, count: int, t: float, h: float, end: float, pieces: int, straight: int, brief: float
 ) -> int:
-    """Write a step from t to `end` in an even number of pieces, or in one; its middle is in `xc`."""
+    """Write a step from t to `end` in an even number of pieces, or in one; its middle is in `xc`.
+
+    Returns how many rows there are, or −1 if a point between is so far off that a step longer than `brief` is cut.
+    """
     if pieces > 1:
         middle, middle_slope = r.qdm, r.xm  # no longer needed
         for i in range(c.n):
@@ -162,7 +165,9 @@ def record_step(
             if 2 * k == pieces:
                 count = record(rows, count, t + s * h, middle, middle_slope, c.sa, 0)
             else:
-                status, _, _ = inside(c, w, r, t, h, s)
+                status, _, deciding = inside(c, w, r, t, h, s)
+                if h > brief and (status != OK or deciding > 1.0):
+                    return -1
                 if status == OK:
                     count = record(rows, count, t + s * h, r.xc, r.slope_c, c.sa, 0)
     return record(rows, count, end, r.x1, r.slope1, c.sa, straight)

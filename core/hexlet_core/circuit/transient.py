@@ -314,10 +314,15 @@ def march(
                 pieces, straight = 1, 1  # too short to cut: no cubic is claimed
             elif off > 1.0:
                 pieces = max(pieces, 2)
+        end = until if lands else t + step
+        written = record_step(c, w, r, rows, count, t, step, end, pieces, straight, brief)
+        if written < 0:
+            w.counts[3] += 1
+            memo[STEP] = 0.5 * step
+            continue
+        count = written
         w.counts[2] += 1
         memo[PULLS] *= 0.9
-        end = until if lands else t + step
-        count = record_step(c, w, r, rows, count, t, step, end, pieces, straight)
         for i in range(c.n):
             r.slope[i], r.flow[i] = r.slope1[i], r.flow1[i]
             r.x[i], r.q[i], r.qd[i] = r.x1[i], r.q1[i], r.qd1[i]
