@@ -152,7 +152,8 @@ class Rows(unittest.TestCase):
     def test_every_row_satisfies_kirchhoff(self) -> None:
         """Oracle: the current law at every node and every row, charging currents from the devices' own charges.
 
-        Edges of microseconds, where a coupling capacitor multiplies what the slope is off, are left out.
+        Edges of microseconds, where a coupling capacitor multiplies what the slope is off, are left out; a closed switch of
+        milliohms turns the tolerance of a tenth of a millivolt into a hundredth or two of its current.
         """
         for name, circuit in registered().items():
             if name in ("pwm", "composite"):
@@ -169,7 +170,7 @@ class Rows(unittest.TestCase):
                 for node, left in total.items():
                     if node != GROUND:
                         slow = np.diff(waves.time, prepend=0.0) > 1e-5
-                        self.assertLess(float(np.abs(left[slow]).max(initial=0.0)), 0.012 * largest[node] + 1e-10, node)
+                        self.assertLess(float(np.abs(left[slow]).max(initial=0.0)), 0.03 * largest[node] + 1e-10, node)
 
     def test_slopes_are_those_of_the_curve(self) -> None:
         """Oracle: the exponential's own derivative."""
@@ -216,6 +217,41 @@ class Curves(unittest.TestCase):
         step = Curve(t, np.array([0.0, 0.0, 5.0, 5.0]), np.zeros(4), np.array([False, False, True, False]))
         self.assertEqual([float(x) for x in step.crossings(2.5)[0]], [1.0])
         self.assertEqual((step.window(0.5, 1.5).integral(), step.integral()), (2.5, 5.0))
+
+
+class RandomSwitches(unittest.TestCase):
+    """Slow ramps through MOSFETs and transistors with random values."""
+
+    def test_default_tolerance_keeps_its_promise(self) -> None:
+        """Oracle: the same at a five-thousandth of the tolerance. Times within 2e-4 of the run; peaks and energies within
+        1e-3, one in twenty within 1e-2 (a falling gate counts its error against its peak, not against the threshold)."""
+        energies = []
+        for seed in range(40):
+            rng = np.random.default_rng(seed)
+            stop, volts, ohms = 10 ** rng.uniform(-3, 1), rng.uniform(4, 24), 10 ** rng.uniform(2, 5)
+            load, lag = 10 ** rng.uniform(1.5, 3), stop * rng.uniform(0.005, 0.1)
+            points = [
+                (0.0, 0.0),
+                (0.1 * stop, 0.0),
+                (stop * rng.uniform(0.11, 0.4), volts),
+                (0.6 * stop, volts),
+                (stop * rng.uniform(0.61, 0.9), 0.0),
+            ]
+            switch = Mosfet(name="Q", g="g", d="out", s="0", **LOGIC) if seed % 2 else npn("Q", "out", "b")
+            net = Netlist.of([
+                VoltageSource(name="VI", a="in", b="0", points=points), v("V", "p", volts), r("RG", "in", "g", ohms), r("RB", "g", "b", 10e3), r("RBE", "b", "0", 1e6),
+                Capacitor(name="C", a="g", b="0", capacitance=lag / ohms), switch, r("RL", "p", "out", load),
+            ])  # fmt: skip
+            coarse, fine = transient(net, stop), transient(net, stop, rtol=1e-7, event_rtol=1e-7)
+            low, high = float(fine["out"].min()), float(fine["out"].max())
+            for share in (0.1, 0.5, 0.9):
+                crossed = [Measure(name="m", what="delay", signal="out", level=low + share * (high - low)).of(w) for w in (coarse, fine)]
+                self.assertAlmostEqual(crossed[0], crossed[1], delta=TIMES * stop, msg=f"{seed} at {share}")
+            for what, signal in (("energy", "p(Q)"), ("peak", "p(Q)"), ("energy", "p(RL)"), ("mean", "out")):
+                got = [Measure(name="m", what=what, signal=signal).of(w) for w in (coarse, fine)]  # type: ignore[arg-type]
+                energies.append(abs(got[0] / got[1] - 1))
+        self.assertLess(float(np.quantile(energies, 0.95)), ENERGIES)
+        self.assertLess(max(energies), 1e-2)
 
 
 class LongRuns(unittest.TestCase):
