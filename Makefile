@@ -16,7 +16,7 @@ export PYTHONWARNINGS := error::DeprecationWarning:hexlet_core
 help: ## this list
 	@grep -hE '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
 
-run: $(S)/web $(S)/data $(S)/kernel ## set up, build, load the demo and serve (PORT=8000)
+run: $(S)/web $(S)/shelf ## set up, build, load the demo and serve (PORT=8000)
 	@cd server && PORT=$(PORT) ../$(PY) -m config.serve
 
 test: $(S)/dev $(S)/web $(S)/kernel $(S)/chromium ## every test: core, server, browser
@@ -96,6 +96,10 @@ $(S)/web: $(S)/api $(WEB)
 
 $(S)/data: $(S)/run $(SERVER)
 	@$(MANAGE) migrate -v0 && $(MANAGE) load_demo
+	@touch $@
+
+$(S)/shelf: $(S)/data $(S)/kernel $(CORE)
+	@$(MANAGE) fill_cache
 	@touch $@
 
 $(S)/kernel: $(S)/run $(CORE)

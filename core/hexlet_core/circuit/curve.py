@@ -140,7 +140,9 @@ class Curve:
     def square(self) -> float:
         """∫ v² dt, exact for the cubics."""
         piece = self._pieces(np.arange(len(self.time) - 1))
-        return float(sum(w * (piece.h * 0.5 * piece.at(np.full(len(piece.h), 0.5 * (1 + x))) ** 2).sum() for x, w in zip(*GAUSS, strict=True)))
+        return float(
+            sum(w * (piece.h * 0.5 * piece.at(np.full(len(piece.h), 0.5 * (1 + x))) ** 2).sum() for x, w in zip(*GAUSS, strict=True))
+        )
 
 
 def crossings(time: Floats, value: Floats, level: float, edge: Edge = "either") -> Floats:
