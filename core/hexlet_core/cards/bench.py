@@ -5,6 +5,7 @@ Every number comes from the simulated part on a simulated bench: current sources
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 
 import numpy as np
@@ -15,6 +16,7 @@ from ..circuit.solve import operating_point
 from ..circuit.waves import Solution
 from ..fields import Document
 from ..quantity import show
+from ..roots import root
 from . import derive
 from .card import BipolarCard, Card, DiodeCard, FieldEffectCard, LedCard, ZenerCard
 
@@ -111,6 +113,7 @@ def given_back(card: Card) -> tuple[Back, ...]:
             return (
                 _back("V_{CE(sat)}", card.v_ce_sat, abs(sat["c"]), "V", at),
                 _back("V_{BE(sat)}", card.v_be_sat, abs(sat["b"]), "V", at),
+                _back("V_{BE}", card.v_be_on, _active(card, card.v_be_on_at, 1.0)[1], "V", f"at {show(card.v_be_on_at, 'A')}, 1 V"),
                 _back("h_{FE}", card.gain, gain_at(card, card.gain_at), "", f"at {show(card.gain_at, 'A')}, 1 V"),
             )
         case FieldEffectCard():
@@ -127,20 +130,22 @@ def given_back(card: Card) -> tuple[Back, ...]:
             return ()
 
 
-def gain_at(card: BipolarCard, current: float, volts: float = 1.0) -> float:
-    """I_C/I_B with some volts across it, found by halving the base current's interval."""
+def _active(card: BipolarCard, current: float, volts: float) -> tuple[float, float]:
+    """The base current [A] that makes a collector current flow with some volts across, and V_BE there [V]."""
     sign = 1.0 if card.kind == "npn" else -1.0
     q = Bipolar(name="Q", c="c", b="b", e="0", **derive.bipolar(card))
 
-    def collector(base: float) -> float:
-        at = _point(VoltageSource(name="C", a="c", b="0", value=sign * volts), CurrentSource(name="B", a="0", b="b", value=sign * base), q)
-        return abs(at.current("Q", "c"))
+    def at(log_base: float) -> Solution:
+        base = CurrentSource(name="B", a="0", b="b", value=sign * math.exp(log_base))
+        return _point(VoltageSource(name="C", a="c", b="0", value=sign * volts), base, q)
 
-    low, high = current / 1e5, current
-    for _ in range(40):
-        middle = (low * high) ** 0.5
-        low, high = (middle, high) if collector(middle) < current else (low, middle)
-    return float(current / (low * high) ** 0.5)
+    found = root(lambda x: abs(at(x).current("Q", "c")) - current, math.log(current / 1e5), math.log(current), share=1e-9)
+    return math.exp(found), abs(at(found)["b"])
+
+
+def gain_at(card: BipolarCard, current: float, volts: float = 1.0) -> float:
+    """I_C/I_B with some volts across it."""
+    return current / _active(card, current, volts)[0]
 
 
 def _diode_of(card: DiodeCard | LedCard | ZenerCard) -> tuple[Diode, float, list[tuple[float, float]]]:
