@@ -103,8 +103,18 @@ def read_document(model: type[D], data: object) -> D:
     """
     try:
         return model.model_validate(data)
-    except ValidationError as error:
-        raise DocumentError(*(as_problem(e, data) for e in error.errors(include_url=False))) from None
+    except (ValidationError, UnicodeEncodeError) as error:
+        raise DocumentError(*_refused(error, data)) from None
+
+
+def _refused(error: ValidationError | UnicodeEncodeError, data: object) -> list[Problem]:
+    """What was refused; a name with half a character in it trips even the telling."""
+    try:
+        if isinstance(error, ValidationError):
+            return [as_problem(e, data) for e in error.errors(include_url=False)]
+    except UnicodeEncodeError:
+        pass
+    return [Problem("", "A name in it holds half a character. Type it again.")]
 
 
 def read_json(text: str | bytes) -> Any:

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
+from pydantic import ValidationError
 
 from ..errors import NetlistError, Problem
+from ..fields import as_problem
 from .devices import RECORD, Device, Floats, Ints
 from .devices.base import HEAD
 from .memory import FOLLOWS, WATCHED, Circuit
@@ -62,6 +64,19 @@ class Groups:
         return root_a != root_b
 
 
+def _parts(device: Device) -> Sequence[Device]:
+    """The devices one stands for.
+
+    Raises:
+        NetlistError: its numbers ask of one of them what that cannot be.
+    """
+    try:
+        return device.parts()
+    except ValidationError as error:
+        found = as_problem(error.errors(include_url=False)[0], {})
+        raise NetlistError(Problem(device.name, f"With these numbers its own {found.field} cannot be: {found.message}", found.got)) from None
+
+
 @dataclass(frozen=True)
 class Netlist:
     """Devices wired by node names; node "0" is ground."""
@@ -75,7 +90,7 @@ class Netlist:
     @cached_property
     def flat(self) -> tuple[Device, ...]:
         """The devices with equations: small circuits replaced by their parts."""
-        return tuple(part for device in self.devices for part in device.parts())
+        return tuple(part for device in self.devices for part in _parts(device))
 
     @property
     def whole(self) -> Netlist:

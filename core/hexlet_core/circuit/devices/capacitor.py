@@ -23,7 +23,7 @@ class Capacitor(Device):
     device: Literal["capacitor"] = "capacitor"
     a: Node
     b: Node
-    capacitance: Annotated[float, Q("F", 1e-15, 10.0)]
+    capacitance: Annotated[float, Q("F", 1e-15, 1e5)]
     leakage: Annotated[float, Q("Ω", 1e3, 1e15)] | None = None
     esr: Annotated[float, Q("Ω", 0.0, 1e5)] = 0.0
     initial: Annotated[float, Q("V", -1e4, 1e4)] = 0.0
