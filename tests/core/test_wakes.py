@@ -17,9 +17,12 @@ from hexlet_core.circuit.devices import (
     Mosfet,
     Relay,
     Resistor,
+    Switch,
+    Thyristor,
     Timer,
     VoltageSource,
 )
+from hexlet_core.circuit.measure import Measure
 from hexlet_core.circuit.netlist import Netlist
 from hexlet_core.circuit.solve import operating_point, transient
 from hexlet_core.circuit.states import all_states
@@ -159,6 +162,39 @@ class Heat(unittest.TestCase):
             q = Mosfet(name="M", g="g", d="d", s="0", **derive.mosfet(card, celsius))
             point = operating_point(Netlist.of([v("VG", "g", 0.0), v("VD", "d", 5.0), q]))
             self.assertGreater(point.current("M", "d"), 0.0)  # its body diode
+
+
+class Settling(unittest.TestCase):
+    """Circuits that Newton's method alone does not find."""
+
+    def test_a_thyristor_whose_gate_is_fed_from_the_start(self) -> None:
+        """Oracle: the load takes the supply less the on-state voltage."""
+        on = Thyristor(name="T", a="a", k="0", g="g")
+        point = operating_point(Netlist.of([v("V", "p", 12.0), r("RL", "p", "a", 100.0), on, r("RG", "p", "g", 10e3)]))
+        self.assertLess(point["a"], 1.2)
+        self.assertAlmostEqual(point.current("RL", "a"), (12.0 - point["a"]) / 100.0, places=9)
+
+    def test_a_timers_output_with_nothing_on_it(self) -> None:
+        """Oracle: loaded by a hundred kilohms it switches at the same times."""
+
+        def edges(ohms: float) -> float:
+            net = Netlist.of([
+                v("V", "p", 12.0), r("RA", "p", "d", 1e3), r("RB", "d", "c", 47e3), Capacitor(name="C", a="c", b="0", capacitance=1e-8),
+                Timer(name="U", vcc="p", trig="c", thr="c", dis="d", reset="p", out="o"), r("RL", "o", "0", ohms),
+            ])  # fmt: skip
+            return Measure(name="t", what="period", signal="o", level=6.0, after=1e-3).of(transient(net, 0.01))
+
+        self.assertAlmostEqual(edges(1e12), edges(1e5), delta=1e-4 * edges(1e5))
+
+    def test_a_mosfet_with_hardly_any_capacitance(self) -> None:
+        """Oracle: Ohm's law with its on-resistance, before and after its gate is pulled down at once."""
+        for more in ({"c_ds": 1e-14}, {"beta": 1e5}, {"i_s": 1e-3}):
+            q = Mosfet(name="Q", polarity="p", g="g", d="o", s="p", v_th=2.0, **({"beta": 5.0} | more))  # type: ignore[arg-type]
+            net = Netlist.of([
+                v("V", "p", 12.0), q, r("RP", "p", "g", 1e5), Switch(name="S", a="g", b="0", times=[0.01], on_resistance=0.1), r("RL", "o", "0", 100.0),
+            ])  # fmt: skip
+            out = transient(net, 0.05)["o"]
+            self.assertTrue(out[0] < 0.2 and out[-1] > 11.4, more)
 
 
 class Supplies(unittest.TestCase):

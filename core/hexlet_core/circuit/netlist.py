@@ -74,7 +74,9 @@ def _parts(device: Device) -> Sequence[Device]:
         return device.parts()
     except ValidationError as error:
         found = as_problem(error.errors(include_url=False)[0], {})
-        raise NetlistError(Problem(device.name, f"With these numbers its own {found.field} cannot be: {found.message}", found.got)) from None
+        raise NetlistError(
+            Problem(device.name, f"With these numbers its own {found.field} cannot be: {found.message}", found.got)
+        ) from None
 
 
 @dataclass(frozen=True)

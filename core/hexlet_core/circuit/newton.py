@@ -20,6 +20,8 @@ OK, NO_NEWTON, SINGULAR, STEP_TOO_SMALL, MORE, CANCELLED, TORN = 0, 1, 2, 3, 4, 
 GMIN = 1e-12  # every node to ground [S]
 NEWTON_SHARE = 0.1  # Newton stops at this share of the error allowed
 ROUNDS = 40  # how often devices may change before an operating point is given up
+SETTLING, LONG = 300, 1e9  # steps in which a circuit is let settle from discharged, until they are so long [s]
+HURRIED = 20  # iterations allowed within a step
 PULL = 1.0  # conductance that holds a node at a wanted voltage while a state is sought [S]
 
 
@@ -127,23 +129,51 @@ def newton(c: Circuit, w: Work, x: Floats, alpha: float, t: float, scale: float,
                 size, worst = share, i
             x[i] += dx[i]
         w.counts[1] = worst
-        # A step that does not contract fourfold over two iterations is cut short: a fold has no root.
-        if alpha > 0.0 and iteration > 6 and limited == 0 and size > 0.25 * size_two_before:
+        # A step that does not contract fourfold over two iterations is cut short: a fold has no root. After a jump it
+        # may have far to go, and is given time.
+        if alpha > 0.0 and limit <= HURRIED and iteration > 6 and limited == 0 and size > 0.25 * size_two_before:
             return NO_NEWTON
         size_two_before, size_before = size_before, size
     return NO_NEWTON
 
 
-def operating_point(c: Circuit, w: Work, x: Floats, t: float, guess: Floats) -> int:
+def charged_up(c: Circuit, w: Work, x: Floats, t: float, kept: Floats) -> int:
+    """Let the circuit settle in time from discharged, by ever longer backward-Euler steps: how a real one gets there."""
+    for i in range(c.n):
+        x[i] = kept[1, i] = kept[2, i] = 0.0
+    for i in range(len(c.lim)):
+        c.lim[i] = 0.0
+    h = 1e-9
+    for _ in range(SETTLING):
+        for i in range(c.n):
+            w.rhs[i] = kept[1, i] / h
+        status = newton(c, w, x, 1.0 / h, t, 1.0, GMIN, 40)
+        if status == OK:
+            for i in range(c.n):
+                kept[1, i], kept[2, i] = w.Q[i], x[i]
+        else:
+            for i in range(c.n):
+                x[i] = kept[2, i]
+        if h > LONG:
+            for i in range(c.n):
+                w.rhs[i] = 0.0
+            return newton(c, w, x, 0.0, t, 1.0, GMIN, 60)
+        h *= 4.0 if status == OK else 0.125
+        if h < 1e-18:
+            return status
+    return NO_NEWTON
+
+
+def operating_point(c: Circuit, w: Work, x: Floats, t: float, kept: Floats) -> int:
     """Find x with capacitors open and inductors settled, from the guess in `x`.
 
-    With `hold[0]` set, nodes are first held at the wanted voltages and then released. Tries Newton, then
-    a shrinking conductance at every node, then sources raised from zero; `counts[7]` says which found it.
+    With `hold[0]` set, nodes are first held at the wanted voltages and then released. Tries Newton, then a shrinking
+    conductance at every node, then sources raised from zero, then time; `counts[7]` says which found it.
     """
     n = c.n
     for i in range(n):
         w.rhs[i] = 0.0
-        guess[i] = x[i]
+        kept[0, i] = x[i]
     if w.hold[0] > 0.0:
         while w.hold[0] > 1e-9:
             newton(c, w, x, 0.0, t, 1.0, GMIN, 60)
@@ -155,7 +185,7 @@ def operating_point(c: Circuit, w: Work, x: Floats, t: float, guess: Floats) -> 
         return OK
     w.counts[7] = 1
     for i in range(n):
-        x[i] = guess[i]
+        x[i] = kept[0, i]
     for i in range(len(c.lim)):
         c.lim[i] = 0.0
     gmin = 1e-1
@@ -173,8 +203,11 @@ def operating_point(c: Circuit, w: Work, x: Floats, t: float, guess: Floats) -> 
     for k in range(1, 41):
         status = newton(c, w, x, 0.0, t, k / 40.0, GMIN, 60)
         if status != OK:
-            return status
-    return OK
+            break
+    if status == OK:
+        return OK
+    w.counts[7] = 3
+    return charged_up(c, w, x, t, kept)
 
 
 def settle(c: Circuit, w: Work, x: Floats, t: float) -> int:
@@ -183,9 +216,9 @@ def settle(c: Circuit, w: Work, x: Floats, t: float) -> int:
     After each solution the devices whose thresholds are passed change at once; `counts[4]` counts the
     rounds. NO_NEWTON with `counts[4]` at ROUNDS means that no state holds: the circuit oscillates.
     """
-    guess = np.zeros(c.n + 1)
+    kept = np.zeros((3, c.n + 1))  # the first guess, and charges and unknowns on the way
     for _ in range(ROUNDS):
-        status = operating_point(c, w, x, t, guess)
+        status = operating_point(c, w, x, t, kept)
         if status != OK:
             return status
         fired = 0
@@ -207,4 +240,4 @@ def slopes(c: Circuit, w: Work, x: Floats, t: float) -> None:
             break
 
 
-PLAIN = (stamp_all, assemble, divide, refactor, at_infinity, newton, operating_point, settle, slopes)
+PLAIN = (stamp_all, assemble, divide, refactor, at_infinity, newton, charged_up, operating_point, settle, slopes)

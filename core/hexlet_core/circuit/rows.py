@@ -14,7 +14,7 @@ import numpy as np
 from . import devices, sparse
 from .devices.base import HEAD, RECORD, Floats
 from .memory import Circuit, Rows, Run, Work
-from .newton import GMIN, OK, SINGULAR, assemble, divide, newton, refactor
+from .newton import GMIN, HURRIED, OK, SINGULAR, assemble, divide, newton, refactor
 
 GAMMA = 2.0 - math.sqrt(2.0)  # where in a step the trapezoidal stage ends
 STAGE = 2.0 / GAMMA  # both stages: alpha = STAGE/h
@@ -99,7 +99,7 @@ def inside(c: Circuit, w: Work, r: Run, t: float, h: float, s: float) -> tuple[i
     if limited > 0 or not worst < 1.0:
         for i in range(n):
             xc[i] = r.before[i]
-        status = newton(c, w, xc, alpha, t + s * h, 1.0, GMIN, 20)
+        status = newton(c, w, xc, alpha, t + s * h, 1.0, GMIN, HURRIED)
         worst = 0.0
         for i in range(n):
             w.b[i] = 0.0

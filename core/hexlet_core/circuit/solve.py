@@ -219,7 +219,7 @@ def transient(netlist: Netlist, stop: float, **how: Any) -> Waves:
 def _unsettled(status: int, unknowns: tuple[str, ...], counts: Ints, time: float, what: str) -> SettleError:
     worst = int(counts[1])
     where = unknowns[worst] if worst < len(unknowns) else "?"
-    tried = "Newton's method, a conductance at every node, and sources raised from zero"
+    tried = "Newton's method, a conductance at every node, sources raised from zero, and time"
     cause = {
         newton.SINGULAR: f"{where} is not determined by the circuit. Look for a loop of sources or a part without a path.",
         newton.STEP_TOO_SMALL: f"{where} moves faster than any step can follow. Add the resistance or capacitance that slows it.",

@@ -17,7 +17,7 @@ import math
 from . import devices, sparse
 from .devices.base import RECORD, Floats
 from .memory import Circuit, Rows, Run, Work
-from .newton import CANCELLED, GMIN, MORE, NO_NEWTON, OK, STEP_TOO_SMALL, TORN, assemble, at_infinity, divide, newton, refactor
+from .newton import CANCELLED, GMIN, HURRIED, MORE, NO_NEWTON, OK, STEP_TOO_SMALL, TORN, assemble, at_infinity, divide, newton, refactor
 from .rows import GAMMA, ROOM, STAGE, doubt, inside, pieces_of, record, record_step, solve_slopes, time_slopes
 
 W_MID, W_OLD = 1.0 / (GAMMA * (1.0 - GAMMA)), (1.0 - GAMMA) / GAMMA
@@ -89,8 +89,8 @@ def restart(c: Circuit, w: Work, r: Run, t: float, most: float, short: float) ->
     """A very short step that settles what jumps; returns a status and its length. `slope` is right after it."""
     step = min(short, most)
     status = OK
-    # Growing the step when Newton fails helps folds, so both ways are tried.
-    for _ in range(12):
+    # When Newton fails, a longer step helps folds and a shorter one what is steep: both ways are tried, ever further.
+    for tried in range(12):
         for i in range(c.n):
             r.before[i] = r.x[i]
         status = euler_step(c, w, r, t, step)
@@ -99,7 +99,8 @@ def restart(c: Circuit, w: Work, r: Run, t: float, most: float, short: float) ->
             break
         for i in range(c.n):
             r.x[i] = r.before[i]
-        step = min(step * 4.0, most)
+        reach = 8.0 ** (1 + tried // 2)
+        step = min(short * reach if tried % 2 else short / reach**1.5, most)
     if status == OK:
         time_slopes(c, w, r.x, t + step, step, w.b, r.before)
         for i in range(c.n):
@@ -115,14 +116,14 @@ def trbdf2_step(c: Circuit, w: Work, r: Run, t: float, h: float) -> tuple[int, f
     for i in range(n):
         r.xm[i] = r.x[i] + lead * r.slope[i]
         w.rhs[i] = alpha * r.q[i] + r.qd[i]
-    status = newton(c, w, r.xm, alpha, t + GAMMA * h, 1.0, GMIN, 20)
+    status = newton(c, w, r.xm, alpha, t + GAMMA * h, 1.0, GMIN, HURRIED)
     if status != OK:
         return status, 0.0
     for i in range(n):
         r.qdm[i] = alpha * (w.Q[i] - r.q[i]) - r.qd[i]
         r.x1[i] = r.x[i] + (r.xm[i] - r.x[i]) / GAMMA
         w.rhs[i] = (W_MID * w.Q[i] - W_OLD * r.q[i]) / h
-    status = newton(c, w, r.x1, alpha, t + h, 1.0, GMIN, 20)
+    status = newton(c, w, r.x1, alpha, t + h, 1.0, GMIN, HURRIED)
     if status != OK:
         return status, 0.0
     for i in range(n):
