@@ -8,6 +8,7 @@ numbers) and plain functions over flat arrays, which the engine compiles:
     watch(ia, p, fa, sa, x) -> a value that is positive once its threshold is crossed (optional)
     fire(ia, p, fa, sa, x, t) -> change state                                         (optional)
     finish(ia, p, fa, sa, t) -> complete a change under way, for an operating point   (optional)
+    moves(ia, p, fa, sa) -> whether its equations change with time just now           (optional)
 
 A device whose behaviour is that of a few others overrides `parts` instead and has no equations.
 
