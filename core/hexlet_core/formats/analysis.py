@@ -22,7 +22,7 @@ from ..circuit.netlist import Netlist
 from ..circuit.solve import EVENT_RTOL, RTOL, TooLong, operating_point, stretches, transient
 from ..circuit.states import all_states
 from ..circuit.waves import Solution, Waves
-from ..errors import DocumentError, Problem
+from ..errors import DocumentError, Problem, SettleError
 from ..fields import Document, Q
 from ..roots import root
 
@@ -213,7 +213,10 @@ class Transient(Document):
                 for k, d in enumerate(waves.netlist.devices)
                 if d.main
             }
-            other = self.waves(waves.netlist.varied(leaning))
+            try:
+                other = self.waves(waves.netlist.varied(leaning))
+            except SettleError:
+                continue
             ends.append({n: float(other[n][-1]) for n in nodes})
         swing = {n: float(np.ptp(waves[n])) for n in nodes}
         kept: list[dict[str, float]] = []
