@@ -117,6 +117,15 @@ class Latches(unittest.TestCase):
         self.assertEqual(answer.notes["parted"], [])
         self.assertLess(answer.columns["c1"][-1] or 0.0, 0.5)
 
+    def test_a_start_that_cannot_last_is_told(self) -> None:
+        """Oracle: held at the balanced state of all_states, the latch may fall to either side; at rest on one side it stays."""
+        net = self.latch((0.0, 9.0))
+        states = all_states(net)
+        for state in states:
+            nodes = {n: state.point[n] for n in ("c1", "c2", "b1", "b2")}
+            parted = Transient(stop=1e-3, guess=nodes).run(net).notes["parted"]
+            self.assertEqual([p["time"] for p in parted], [] if state.stable else [0.0, 0.0])
+
     def test_states_at_a_moment(self) -> None:
         """Oracle: early in the ramp there is one state, late there are three."""
         net = self.latch((0.0, 0.0), (1.0, 9.0))

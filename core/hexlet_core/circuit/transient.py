@@ -243,6 +243,9 @@ def march(
             for i in range(c.n):
                 r.q[i] = w.Q[i]
             count = record(rows, count, 0.0, r.x, r.slope, c.sa, 0)
+            # A state of rest whose determinant has the other sign cannot last: the run leaves it at once.
+            if refactor(c, w, 0.0) < 0 and memo[SIGN] * w.L[c.plan[0]] < 0.0:
+                memo[MOST_PULLS], memo[ESCAPE] = math.inf, 0.0
         memo[STEP] = min(h_max, stop * 1e-4)
     short = max(SHORT, 4e-15 * stop)
     brief = max(BRIEF * stop, RESUME * short)

@@ -197,13 +197,13 @@ class Transient(Document):
         return Answer(columns=columns, notes={"measured": found, **_notes(waves), "parted": self._parted(waves), "work": work})
 
     def _parted(self, waves: Waves) -> list[dict[str, Any]]:
-        """The states that were possible where the parts alone decided: of a run that ends there, or of one that a
-        hair's difference sends elsewhere."""
+        """The states that were possible where the parts alone decided: of a run that ends or begins there, or of one that
+        a hair's difference sends elsewhere."""
         nodes = waves.netlist.packed.unknowns[: waves.netlist.packed.nodes]
         nodes = tuple(n for n in nodes if "#" not in n)
-        if waves.torn:
-            states = all_states(waves.netlist, time=float(waves.time[-1]))
-            return [{"time": float(waves.time[-1]), "state": {n: s.point[n] for n in nodes}} for s in states if s.stable]
+        if waves.torn or waves.escape == 0.0:
+            at = float(waves.time[-1]) if waves.torn else 0.0
+            return [{"time": at, "state": {n: s.point[n] for n in nodes}} for s in all_states(waves.netlist, time=at) if s.stable]
         if waves.escape is None:
             return []
         ends = [{n: float(waves[n][-1]) for n in nodes}]
