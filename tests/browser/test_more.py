@@ -26,6 +26,7 @@ class Ways(Browsing):
         self.assertTrue(box.is_checked())
         box.click()
         self.wait_for_value("origins", {})
+        self.page.wait_for_function("!document.querySelector('.measured-row input[type=checkbox]').checked")  # the page has its answer
         field = self.page.get_by_label("Coil resistance: what the meter shows")
         field.fill("98.5")
         field.press("Enter")
