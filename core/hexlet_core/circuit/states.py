@@ -15,7 +15,7 @@ from itertools import product
 import numpy as np
 
 from ..errors import HexletError
-from .devices import RECORD, Bipolar, Comparator, Device, Floats, Mosfet, Relay, Timer
+from .devices import RECORD, Bipolar, Comparator, Device, Floats, Mosfet, Relay, Timer, timer
 from .memory import workspace
 from .netlist import GROUND, Netlist
 from .solve import operating_point
@@ -69,7 +69,10 @@ def _choices(device: Device) -> Sequence[list[float]]:
         rest = device.state()
         return (rest, [2.0, float("inf"), 1.0, 0.0, 1e9, 0.0])
     if isinstance(device, Timer):
-        return ([0.0, float("inf"), 0.0, 1.0, -1.0], [1.0, float("inf"), 0.0, 1.0, -1.0])
+        states = device.state(), device.state()
+        for side, state in enumerate(states):
+            state[timer.HIGH], state[timer.AWAKE] = float(side), 1.0
+        return states
     return (device.state(),)
 
 

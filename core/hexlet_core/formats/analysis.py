@@ -192,7 +192,8 @@ class Transient(Document):
             # Too long to keep: what was asked is measured as it is computed.
             return Answer(columns={}, notes={"measured": {n: _column([v])[0] for n, v in self.numbers(netlist).items()}, "kept": False})
         work = {"steps": waves.counts.steps, "newton": waves.counts.newton, "events": waves.counts.events}
-        found = {m.name: _column([m.of(waves)])[0] for m in self.measures}
+        read = measured(lambda: iter((waves,)), self.measures, float(waves.time[-1]))
+        found = {name: _column([value])[0] for name, value in read.items()}
         columns = {"time": waves.time.tolist()} | {n: signal(waves, n).tolist() for n in names}
         return Answer(columns=columns, notes={"measured": found, **_notes(waves), "parted": self._parted(waves), "work": work})
 

@@ -34,6 +34,7 @@ RECORD = 28  # integers a device takes in `ia`: 4 of header, 24 unknowns
 HEAD = 4
 BOLTZMANN_OVER_CHARGE = 8.617333e-5  # k/q [V/K]
 ZERO_CELSIUS = 273.15
+WAKES, FORGETS = 0.99, 0.97  # shares of its least supply at which a chip begins to remember, and forgets
 
 # No brackets, comma or #: those make the names of currents, differences and voltages inside devices.
 Node = Annotated[str, StringConstraints(min_length=1, max_length=40, strip_whitespace=True, pattern=r"^[^#(),\x00-\x1f]+$")]
@@ -202,13 +203,12 @@ def look_up(data: Any, path: str) -> Any:
 
 def put(data: Any, path: str, value: float) -> None:
     """Put a number at a path in plain data, tuples included."""
-    first, *rest = steps_of(path)
-    if not rest:
-        data[first] = value
-        return
-    inner = list(data[first]) if isinstance(data[first], tuple) else data[first]
-    put(inner, ".".join(map(str, rest)), value)
-    data[first] = inner
+    *way, last = steps_of(path)
+    for step in way:
+        if isinstance(data[step], tuple):
+            data[step] = list(data[step])
+        data = data[step]
+    data[last] = value
 
 
 def thermal_voltage(celsius: float) -> float:
@@ -260,6 +260,11 @@ def limit_step(v: float, v_old: float, step: float) -> float:
     return min(max(v, v_old - step), v_old + step)
 
 
+def wakes_or_forgets(awake: bool, supply: float, least: float) -> float:
+    """Positive when a supply wakes a chip with a memory, or makes it forget [V]."""
+    return FORGETS * least - supply if awake else supply - WAKES * least
+
+
 def log1p_exp(u: float) -> float:
     """ln(1 + exp(u)) without overflow."""
     if u > 35.0:
@@ -301,6 +306,6 @@ def stamp_control(J: Floats, a: int, b: int, c: int, d: int, g: float) -> None:
 
 
 HELPERS = (
-    soft_exp_slope, beyond, limit_junction, limit_both, limit_step, log1p_exp, logistic,
+    soft_exp_slope, beyond, limit_junction, limit_both, limit_step, wakes_or_forgets, log1p_exp, logistic,
     stamp_conductance, flow, stamp_control,
 )  # fmt: skip

@@ -14,11 +14,10 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from ...fields import Q
-from .base import Device, Floats, Ints, Node, flow, stamp_conductance
+from .base import Device, Floats, Ints, Node, flow, stamp_conductance, wakes_or_forgets
 
 LOW, HALF, HIGH = 0.3, 0.5, 0.7
 INPUT = 1e-9  # input conductance [S]
-WAKES, FORGETS = 0.99, 0.97  # of the least supply
 COUNT, CLOCK, HELD, AWAKE, UNDECIDED = 0, 1, 2, 3, 4  # places in its state: the last is when it woke unknown, or −1
 
 
@@ -95,8 +94,7 @@ def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Fl
 def power(ia: Ints, p: int, fa: Floats, sa: Floats, x: Floats) -> float:
     """Positive when the supply wakes it, or makes it forget [V]."""
     f = ia[p + 1]
-    least, supply = fa[f + 4 + int(fa[f + 3])], x[ia[p + 4]] - x[ia[p + 5]]
-    return FORGETS * least - supply if sa[ia[p + 2] + AWAKE] > 0.5 else supply - WAKES * least
+    return wakes_or_forgets(sa[ia[p + 2] + AWAKE] > 0.5, x[ia[p + 4]] - x[ia[p + 5]], fa[f + 4 + int(fa[f + 3])])
 
 
 def watch(ia: Ints, p: int, fa: Floats, sa: Floats, x: Floats) -> float:

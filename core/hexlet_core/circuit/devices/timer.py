@@ -16,14 +16,13 @@ import math
 from typing import Annotated, Literal
 
 from ...fields import Q
-from .base import Device, Floats, Ints, Node, flow, limit_step, stamp_conductance
+from .base import Device, Floats, Ints, Node, flow, limit_step, stamp_conductance, wakes_or_forgets
 
 RESET_LEVEL = 0.7  # [V]
 SOFT = 2e-3  # [V] over which the follower cuts off
 KEEP = 1e-5  # what little the high output sinks [S]
 RESET_PULL = 1e-6  # the reset pin's own pull-up [S]
 BIAS_SOFT = 0.05  # [V] over which a bias current fades at its rail
-WAKES, FORGETS = 0.99, 0.97  # of the least supply
 WEAK = 0.05  # share of its drive that an output has below that
 HIGH, UNTIL, PHASE, AWAKE, UNDECIDED = 0, 1, 2, 3, 4  # places in its state: the last is when it woke undecided, or −1
 CHANGING, SPIKE = 1.0, 2.0
@@ -157,8 +156,7 @@ def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Fl
 
 def power(ia: Ints, p: int, fa: Floats, sa: Floats, x: Floats) -> float:
     """Positive when the supply wakes it, or makes it forget [V]."""
-    least, supply = fa[ia[p + 1] + 13], x[ia[p + 4]] - x[ia[p + 5]]
-    return FORGETS * least - supply if sa[ia[p + 2] + AWAKE] > 0.5 else supply - WAKES * least
+    return wakes_or_forgets(sa[ia[p + 2] + AWAKE] > 0.5, x[ia[p + 4]] - x[ia[p + 5]], fa[ia[p + 1] + 13])
 
 
 def wants_change(ia: Ints, p: int, fa: Floats, sa: Floats, x: Floats) -> float:
