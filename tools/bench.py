@@ -1,8 +1,11 @@
-"""Speed, as ratios within one run, and the few absolute figures that were asked for. `make bench` prints the tables
+"""Speed, as ratios within one run, and the few absolute figures that were asked for. `make bench` prints the
+tables
 and writes docs/benchmarks.md.
 
-The reference solvers are scipy's, on compiled hand-written equations of the same circuits (tests/core/references.py).
-The floor is the kernel's own dense LU on a matrix of the same size, factored and solved as often as the circuit was
+The reference solvers are scipy's, on compiled hand-written equations of the same circuits
+(tests/core/references.py).
+The floor is the kernel's own dense LU on a matrix of the same size, factored and solved as often as the
+circuit was
 assembled.
 """
 
@@ -15,6 +18,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 import numba
@@ -44,8 +48,14 @@ from tests.core import references
 from tests.core.registered import Circuit, latch, one_shot, pwm, registered
 
 ROOT = Path(__file__).resolve().parent.parent
-DESIGN = Design(name="Fan", supply=Supply(resistance=0.0), stages=(LogicPin(), NmosLowSide(r_pull=6800.0), Freewheel(), RelayCoil()))
-SCRIPT = Script(title="on and off", stop=0.13, events=(SetPin(at=0.01, level="high"), SetPin(at=0.092, level="low")))
+DESIGN = Design(
+    name="Fan",
+    supply=Supply(resistance=0.0),
+    stages=(LogicPin(), NmosLowSide(r_pull=6800.0), Freewheel(), RelayCoil()),
+)
+SCRIPT = Script(
+    title="on and off", stop=0.13, events=(SetPin(at=0.01, level="high"), SetPin(at=0.092, level="low"))
+)
 TOLERANCES = (1e-2, 3e-3, 1e-3, 3e-4, 1e-4, 3e-5, 1e-5, 3e-6, 1e-6)
 Row = tuple[str, ...]
 
@@ -96,7 +106,9 @@ def kernel_time(circuit: Circuit, times: int) -> float:
 
     for _ in range(times):
         spent.append(0.0)
-        transient(circuit.netlist, circuit.stop, from_rest=circuit.from_rest, engine=engine._replace(march=timed))
+        transient(
+            circuit.netlist, circuit.stop, from_rest=circuit.from_rest, engine=engine._replace(march=timed)
+        )
     return statistics.median(spent)
 
 
@@ -106,12 +118,26 @@ def circuits() -> list[Row]:
     for name, circuit in registered().items():
         counts = run(circuit).counts
         n = len(circuit.netlist.packed.unknowns)
-        taken, alone, least = clock(lambda c=circuit: run(c), 7), kernel_time(circuit, 7), floor(n, counts.newton)  # type: ignore[misc]
-        rows.append((
-            name, str(n), str(len(circuit.netlist.flat)), f"{circuit.stop:g}", str(counts.steps), str(counts.newton),
-            f"{counts.newton / counts.solves:.2f}", f"{counts.redone / counts.events:.1f}" if counts.events else "", f"{taken * 1e3:.2f}",
-            f"{alone / counts.newton * 1e6:.2f}", f"{alone / least:.2f}",
-        ))  # fmt: skip
+        taken, alone, least = (
+            clock(partial(run, circuit), 7),
+            kernel_time(circuit, 7),
+            floor(n, counts.newton),
+        )
+        rows.append(
+            (
+                name,
+                str(n),
+                str(len(circuit.netlist.flat)),
+                f"{circuit.stop:g}",
+                str(counts.steps),
+                str(counts.newton),
+                f"{counts.newton / counts.solves:.2f}",
+                f"{counts.redone / counts.events:.1f}" if counts.events else "",
+                f"{taken * 1e3:.2f}",
+                f"{alone / counts.newton * 1e6:.2f}",
+                f"{alone / least:.2f}",
+            )
+        )
     return rows
 
 
@@ -122,15 +148,38 @@ def equal_error(ours: float, error_of: Callable[[float], float]) -> float:
 
 def against_radau() -> Row:
     """The fan relay's coil current, error as a share of its peak at the solver's own points."""
-    mosfet, rectifier = derive.mosfet(catalogue()["nmos-55v-5a-logic"]), derive.diode(catalogue()["diode-1a-100v"])  # type: ignore[arg-type]
+    mosfet, rectifier = (
+        derive.mosfet(catalogue()["nmos-55v-5a-logic"]),
+        derive.diode(catalogue()["diode-1a-100v"]),
+    )  # type: ignore[arg-type]
     q = np.array(
-        [mosfet[k] for k in ("beta", "v_th", "theta", "slope", "c_gs", "c_gd_low", "c_gd_high", "v_gd_scale", "c_ds", "i_s", "ideality")]
+        [
+            mosfet[k]
+            for k in (
+                "beta",
+                "v_th",
+                "theta",
+                "slope",
+                "c_gs",
+                "c_gd_low",
+                "c_gd_high",
+                "v_gd_scale",
+                "c_ds",
+                "i_s",
+                "ideality",
+            )
+        ]
     )
     d = np.array([rectifier[k] for k in ("i_s", "ideality", "capacitance")])
-    pieces = [(a, b, (pin, q, d, thermal_voltage(25.0))) for a, b, pin in ((0.0, 0.01, 0.0), (0.01, 0.092, 3.3), (0.092, 0.13, 0.0))]
+    pieces = [
+        (a, b, (pin, q, d, thermal_voltage(25.0)))
+        for a, b, pin in ((0.0, 0.01, 0.0), (0.01, 0.092, 3.3), (0.092, 0.13, 0.0))
+    ]
 
     def other(rtol: float, **how: float) -> tuple[np.ndarray, np.ndarray]:
-        t, y = references.integrated(references.fan_rhs, np.array([0.0, 0.0, 12.6]), pieces, "Radau", rtol, **how)
+        t, y = references.integrated(
+            references.fan_rhs, np.array([0.0, 0.0, 12.6]), pieces, "Radau", rtol, **how
+        )
         return t, y[0]
 
     exact_t, exact_i = other(1e-9, max_step=2e-5)
@@ -184,14 +233,23 @@ def against_stiff(method: str, wanted: str) -> Row:
 
 
 def faults(circuit: Netlist) -> list[dict[str, dict[str, float]]]:
-    """Two hundred ways a latch may be wrong: every resistor open, shorted or another value, every gain and junction off."""
+    """Two hundred ways a latch may be wrong: every resistor open, shorted or another value, every gain and
+    junction off.
+    """
     found: list[dict[str, dict[str, float]]] = []
     for device in circuit.devices:
         if isinstance(device, Resistor):
-            found += [{device.name: {"resistance": v}} for v in (1e-3, 1e9, device.resistance * 10, device.resistance / 10)]
-            found += [{device.name: {"resistance": device.resistance * f}} for f in np.geomspace(0.3, 3.0, 14)]
+            found += [
+                {device.name: {"resistance": v}}
+                for v in (1e-3, 1e9, device.resistance * 10, device.resistance / 10)
+            ]
+            found += [
+                {device.name: {"resistance": device.resistance * f}} for f in np.geomspace(0.3, 3.0, 14)
+            ]
         elif device.device == "bipolar":
-            found += [{device.name: {"beta_f": v}} for v in (0.1, 5.0, 20.0, 500.0)] + [{device.name: {"i_s": 1e-20}}]
+            found += [{device.name: {"beta_f": v}} for v in (0.1, 5.0, 20.0, 500.0)] + [
+                {device.name: {"i_s": 1e-20}}
+            ]
     return (found * 3)[:200]
 
 
@@ -200,11 +258,18 @@ def figures() -> list[Row]:
     rows: list[Row] = [against_radau(), against_stiff("BDF", "50"), against_stiff("LSODA", "8")]
     rows.append(("evaluate", f"{clock(lambda: evaluate(DESIGN), 15) * 1e3:.0f} ms", "50 ms", ""))
     rows.append(
-        ("rehearse the fan relay", f"{clock(lambda: rehearse(DESIGN), 15) * 1e3:.0f} ms", "20 ms", "waves, lanes, marks, conducting parts")
+        (
+            "rehearse the fan relay",
+            f"{clock(lambda: rehearse(DESIGN), 15) * 1e3:.0f} ms",
+            "20 ms",
+            "waves, lanes, marks, conducting parts",
+        )
     )
     for name, circuit in (("one-shot rehearsal", one_shot()), ("latch rehearsal", latch())):
         rows.append((name, f"{clock(lambda c=circuit: run(c), 9) * 1e3:.1f} ms", "20 ms", ""))  # type: ignore[misc]
-    rows.append(("10 s of astable", f"{clock(lambda: run(registered()['astable']), 7) * 1e3:.0f} ms", "60 ms", ""))
+    rows.append(
+        ("10 s of astable", f"{clock(lambda: run(registered()['astable']), 7) * 1e3:.0f} ms", "60 ms", "")
+    )
     long = pwm(2.0)
     counts = run(long).counts
     cycles = counts.events / 2
@@ -216,7 +281,12 @@ def figures() -> list[Row]:
             f"{counts.steps / cycles:.0f} steps a cycle, 50 wanted",
         )
     )
-    spread = Netlist.of([d.model_copy(update={"tolerance": 0.05}) if d.name in ("R", "C") else d for d in one_shot().netlist.devices])
+    spread = Netlist.of(
+        [
+            d.model_copy(update={"tolerance": 0.05}) if d.name in ("R", "C") else d
+            for d in one_shot().netlist.devices
+        ]
+    )
     width = Measure(name="t", what="width", signal="state(U)", level=0.5)
     study = lambda n: {"t": width.of(transient(n, 2.0))}  # noqa: E731
     rows.append(
@@ -230,20 +300,43 @@ def figures() -> list[Row]:
     latched = latch().netlist
     wrong = faults(latched)
     taken = clock(lambda: [operating_point(latched.varied(f)) for f in wrong], 3)
-    rows.append((f"{len(wrong)} DC faults of a latch", f"{taken * 1e3:.0f} ms", "50 ms", "packing and answer included"))
+    rows.append(
+        (
+            f"{len(wrong)} DC faults of a latch",
+            f"{taken * 1e3:.0f} ms",
+            "50 ms",
+            "packing and answer included",
+        )
+    )
     begin = time.perf_counter()
     subprocess.run([sys.executable, "-m", "hexlet_core.warm"], check=True)
     rows.append(
-        ("kernel ready after a process starts", f"{time.perf_counter() - begin:.1f} s", "2.5 s", "interpreter and imports included")
+        (
+            "kernel ready after a process starts",
+            f"{time.perf_counter() - begin:.1f} s",
+            "2.5 s",
+            "interpreter and imports included",
+        )
     )
     kept = run(long)
     size = (kept.unknowns.nbytes + kept.states.nbytes + kept.time.nbytes) / 1e6
-    rows.append(("memory of the longest waves", f"{size:.0f} MB", "bounded", f"{len(kept.time):,} rows of at most 400,000"))
-    script = sum(len(gzip.compress(f.read_bytes(), 9)) for f in (ROOT / "web" / "dist" / "assets").glob("*.js"))
+    rows.append(
+        (
+            "memory of the longest waves",
+            f"{size:.0f} MB",
+            "bounded",
+            f"{len(kept.time):,} rows of at most 400,000",
+        )
+    )
+    script = sum(
+        len(gzip.compress(f.read_bytes(), 9)) for f in (ROOT / "web" / "dist" / "assets").glob("*.js")
+    )
     rows.append(("script of the first page, compressed", f"{script / 1000:.0f} kB", "300 kB", ""))
     begin = time.perf_counter()
     subprocess.run(["make", "-s", ".stamps/web", ".stamps/data", ".stamps/kernel"], cwd=ROOT, check=True)
-    rows.append(("make run on a warm clone, before serving", f"{time.perf_counter() - begin:.1f} s", "10 s", ""))
+    rows.append(
+        ("make run on a warm clone, before serving", f"{time.perf_counter() - begin:.1f} s", "10 s", "")
+    )
     return rows
 
 
@@ -272,7 +365,10 @@ def main() -> None:
     second = table(("figure", "seen", "wanted", "how"), figures())
     text = f"""# Benchmarks
 
-Written by `make bench` on {platform.machine()}, Python {platform.python_version()}, numba {numba.__version__}. Times depend on the machine and on what else it does; the ratios and the counts much less. A Newton iteration is one assembly of the whole circuit. "Of the floor" is the time inside the integrator, recording and all, over that of bare dense LU solutions of the same size and number.
+Written by `make bench` on {platform.machine()}, Python {platform.python_version()},
+numba {numba.__version__}. Times depend on the machine and on what else it does; the ratios and the counts
+much less. A Newton iteration is one assembly of the whole circuit. "Of the floor" is the time inside the
+integrator, recording and all, over that of dense LU solutions of the same size and number.
 
 {first}
 

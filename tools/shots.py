@@ -11,24 +11,34 @@ import tempfile
 import time
 import urllib.request
 from pathlib import Path
+from typing import Literal
 
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import ViewportSize, sync_playwright
 
 ROOT = Path(__file__).resolve().parent.parent
 OUT = ROOT / "docs" / "screenshots"
 PORT = "8765"
 FAN = "/design/{Roof-vent fan relay}/"
-VIEWS: list[tuple[str, str, tuple[int, int], str]] = [
-    ("shelf", "/", (1280, 800), "light"), ("load", FAN + "load", (1280, 800), "light"), ("drive", FAN + "drive", (1280, 800), "light"),
-    ("window", FAN + "drive?part=stages.1.r_gate", (1280, 800), "light"), ("guard", FAN + "guard", (1280, 800), "light"),
-    ("behave", FAN + "behave", (1280, 800), "light"), ("build", FAN + "build", (1280, 800), "light"), ("prove", FAN + "prove", (1280, 800), "light"),
-    ("drive-dark", FAN + "drive", (1280, 800), "dark"), ("drawer", "/drawer?card=nmos-55v-5a-logic", (1280, 800), "light"),
-    ("shortlist", "/design/{Beacon relay}/drive?part=stages.1.card", (1280, 800), "light"), ("ac", "/design/{Path lamp}/drive", (1280, 800), "light"),
-    ("high-side", "/design/{Rain-barrel valve}/drive", (1280, 800), "light"), ("narrow", FAN + "drive", (1024, 768), "light"),
+VIEWS: list[tuple[str, str, tuple[int, int], Literal["light", "dark"]]] = [
+    ("shelf", "/", (1280, 800), "light"),
+    ("load", FAN + "load", (1280, 800), "light"),
+    ("drive", FAN + "drive", (1280, 800), "light"),
+    ("window", FAN + "drive?part=stages.1.r_gate", (1280, 800), "light"),
+    ("guard", FAN + "guard", (1280, 800), "light"),
+    ("behave", FAN + "behave", (1280, 800), "light"),
+    ("build", FAN + "build", (1280, 800), "light"),
+    ("prove", FAN + "prove", (1280, 800), "light"),
+    ("drive-dark", FAN + "drive", (1280, 800), "dark"),
+    ("drawer", "/drawer?card=nmos-55v-5a-logic", (1280, 800), "light"),
+    ("shortlist", "/design/{Beacon relay}/drive?part=stages.1.card", (1280, 800), "light"),
+    ("ac", "/design/{Path lamp}/drive", (1280, 800), "light"),
+    ("high-side", "/design/{Rain-barrel valve}/drive", (1280, 800), "light"),
+    ("narrow", FAN + "drive", (1024, 768), "light"),
     ("rehearse", FAN + "behave", (1280, 800), "light"),
-    ("phone-build", FAN + "build", (390, 844), "light"), ("phone-prove", FAN + "prove", (390, 844), "light"),
+    ("phone-build", FAN + "build", (390, 844), "light"),
+    ("phone-prove", FAN + "prove", (390, 844), "light"),
     ("window-empty", FAN + "drive", (1280, 800), "light"),  # last: it changes the drive
-]  # fmt: skip
+]
 
 
 def main() -> None:
@@ -37,7 +47,9 @@ def main() -> None:
         env = {**os.environ, "HEXLET_VAR": folder, "PORT": PORT}
         for command in (["migrate", "-v0"], ["load_demo", "-v0"]):
             subprocess.run([sys.executable, "server/manage.py", *command], cwd=ROOT, env=env, check=True)
-        server = subprocess.Popen([sys.executable, "-m", "config.serve"], cwd=ROOT / "server", env=env, stdout=subprocess.DEVNULL)
+        server = subprocess.Popen(
+            [sys.executable, "-m", "config.serve"], cwd=ROOT / "server", env=env, stdout=subprocess.DEVNULL
+        )
         try:
             take(f"http://127.0.0.1:{PORT}")
         finally:
@@ -56,10 +68,12 @@ def take(base: str) -> None:
     ids = {d["name"]: d["id"] for d in designs}
     with sync_playwright() as driver:
         browser = driver.chromium.launch(
-            executable_path="/usr/bin/chromium", args=["--headless", "--no-sandbox", "--disable-gpu", "--disable-quic"]
+            executable_path="/usr/bin/chromium",
+            args=["--headless", "--no-sandbox", "--disable-gpu", "--disable-quic"],
         )
         for name, path, (width, height), mode in VIEWS:
-            page = browser.new_context(viewport={"width": width, "height": height}, color_scheme=mode).new_page()  # type: ignore[arg-type]
+            size: ViewportSize = {"width": width, "height": height}
+            page = browser.new_context(viewport=size, color_scheme=mode).new_page()
             page.goto(base + re.sub(r"\{(.*?)\}", lambda m: ids[m[1]], path))
             page.wait_for_selector("header.top")
             page.wait_for_load_state("networkidle")

@@ -16,12 +16,16 @@ def room(path: str) -> str:
 
 
 def main() -> None:
-    files = subprocess.run(["git", "ls-files"], cwd=ROOT, capture_output=True, text=True, check=True).stdout.split()
+    files = subprocess.run(
+        ["git", "ls-files"], cwd=ROOT, capture_output=True, text=True, check=True
+    ).stdout.split()
     counted: Counter[str] = Counter()
     for file in files:
         if not file.endswith((".py", ".ts", ".tsx", ".css")) or any(s in file for s in SKIP):
             continue
-        counted[room(file)] += sum(bool(line.strip()) for line in (ROOT / file).read_text("utf-8").splitlines())
+        counted[room(file)] += sum(
+            bool(line.strip()) for line in (ROOT / file).read_text("utf-8").splitlines()
+        )
     total = sum(counted.values())
     tests = sum(n for r, n in counted.items() if r.startswith("tests"))
     for name, lines in sorted(counted.items()):

@@ -32,7 +32,11 @@ def _read(path: str) -> Any:
         if not file.is_file():
             raise DocumentError(Problem(path[:80], "There is no such file."))
         if file.stat().st_size > LARGEST:
-            raise DocumentError(Problem(path, f"The file is larger than {LARGEST // 1_000_000} MB, which no document of ours is."))
+            raise DocumentError(
+                Problem(
+                    path, f"The file is larger than {LARGEST // 1_000_000} MB, which no document of ours is."
+                )
+            )
         return read_json(file.read_bytes())
     except (OSError, ValueError) as error:
         raise DocumentError(Problem(path[:80], f"This file cannot be read: {_reason(error)}.")) from None
@@ -42,7 +46,9 @@ def _write(path: str, text: str) -> None:
     try:
         Path(path).write_text(text, "utf-8")
     except (OSError, ValueError) as error:
-        raise DocumentError(Problem("--out", f"This file cannot be written: {_reason(error)}.", got=path[:80])) from None
+        raise DocumentError(
+            Problem("--out", f"This file cannot be written: {_reason(error)}.", got=path[:80])
+        ) from None
 
 
 def _reason(error: Exception) -> str:
@@ -95,7 +101,14 @@ def _kinds(args: argparse.Namespace) -> None:
 
     _print(
         [
-            {"kind": kind_name(k), "role": k.role, "title": k.title, "purpose": k.purpose, "choose": k.choose, "avoid": k.avoid}
+            {
+                "kind": kind_name(k),
+                "role": k.role,
+                "title": k.title,
+                "purpose": k.purpose,
+                "choose": k.choose,
+                "avoid": k.avoid,
+            }
             for k in KINDS
         ]
     )
@@ -112,7 +125,9 @@ def _schema(args: argparse.Namespace) -> None:
 
 
 def _parser() -> argparse.ArgumentParser:
-    parser = argparse.ArgumentParser(prog="hexlet_core", description=__doc__.partition("\n")[0] if __doc__ else "")
+    parser = argparse.ArgumentParser(
+        prog="hexlet_core", description=__doc__.partition("\n")[0] if __doc__ else ""
+    )
     commands = parser.add_subparsers(dest="command", required=True)
 
     def add(name: str, do: Callable[[argparse.Namespace], None]) -> argparse.ArgumentParser:

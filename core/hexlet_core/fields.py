@@ -44,7 +44,12 @@ class Q:
             raise PydanticCustomError(
                 "entry",
                 "{message}",
-                {"message": found.message, "got": found.got, "suggestion": found.suggestion or "", "allowed": self.allowed},
+                {
+                    "message": found.message,
+                    "got": found.got,
+                    "suggestion": found.suggestion or "",
+                    "allowed": self.allowed,
+                },
             ) from None
         return number
 
@@ -70,11 +75,19 @@ class Q:
                     break
         value = "infinite" if math.isinf(number) else show(number, self.unit)
         raise EntryError(
-            Problem(field, f"{value} is outside what this can be: {self.allowed}.", got=got, allowed=self.allowed, suggestion=suggestion)
+            Problem(
+                field,
+                f"{value} is outside what this can be: {self.allowed}.",
+                got=got,
+                allowed=self.allowed,
+                suggestion=suggestion,
+            )
         )
 
     def __get_pydantic_core_schema__(self, source: Any, handler: Any) -> core_schema.CoreSchema:
-        return core_schema.no_info_before_validator_function(self.read, core_schema.float_schema(strict=False))
+        return core_schema.no_info_before_validator_function(
+            self.read, core_schema.float_schema(strict=False)
+        )
 
     def __get_pydantic_json_schema__(self, schema: Any, handler: Any) -> dict[str, Any]:
         if handler.mode == "serialization":
@@ -126,9 +139,17 @@ def read_json(text: str | bytes) -> Any:
     try:
         return json.loads(text.removeprefix("\ufeff") if isinstance(text, str) else text)
     except (ValueError, RecursionError) as error:
-        where = f"line {error.lineno}, column {error.colno}" if isinstance(error, json.JSONDecodeError) else ""
+        where = (
+            f"line {error.lineno}, column {error.colno}" if isinstance(error, json.JSONDecodeError) else ""
+        )
         raise DocumentError(
-            Problem(where, "This is not a JSON document. Reading stopped here; look for a missing comma, quote or bracket.")
+            Problem(
+                where,
+                (
+                    "This is not a JSON document. Reading stopped here; look for a missing comma, quote or "
+                    "bracket."
+                ),
+            )
         ) from None
 
 
@@ -151,7 +172,9 @@ def as_problem(error: Any, data: object) -> Problem:
     field = _field_path(error["loc"], data)
     context = error.get("ctx") or {}
     if error["type"] == "entry":
-        return Problem(field, context["message"], context["got"], context["allowed"], context["suggestion"] or None)
+        return Problem(
+            field, context["message"], context["got"], context["allowed"], context["suggestion"] or None
+        )
     if error["type"] == "missing":
         return Problem(field, "This is missing.")
     if error["type"] == "extra_forbidden":
@@ -161,7 +184,12 @@ def as_problem(error: Any, data: object) -> Problem:
     message = str(context.get("error") or error["msg"]).removeprefix("Value error, ")
     if error["type"] == "string_pattern_mismatch":
         return Problem(
-            field, "This name holds a character that cannot stand in a name here: brackets, a comma, # or one of its kind.", got=shown
+            field,
+            (
+                "This name holds a character that cannot stand in a name here: brackets, a comma, # or one "
+                "of its kind."
+            ),
+            got=shown,
         )
     if error["type"] in ("literal_error", "union_tag_invalid"):
         allowed = str(context.get("expected") or context.get("expected_tags", ""))

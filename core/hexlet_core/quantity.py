@@ -43,7 +43,9 @@ _NUMBER: Final = re.compile(
     r"(?P<sign>[+-]?)(?P<whole>\d*)(?:(?P<mark>[.,])(?P<part>\d+))?(?:[eE](?P<exp>[+-]?\d+))?"
     r"\s*(?P<tail>[^\d\s].*)?$"
 )
-_INFIX: Final = re.compile(r"(?P<sign>[+-]?)(?P<whole>\d+)(?P<letter>[A-Za-zµμΩΩ]+)(?P<part>\d+)\s*(?P<unit>[^\d]*)$")
+_INFIX: Final = re.compile(
+    r"(?P<sign>[+-]?)(?P<whole>\d+)(?P<letter>[A-Za-zµμΩΩ]+)(?P<part>\d+)\s*(?P<unit>[^\d]*)$"
+)
 
 
 def _prefix_of(text: str) -> str | None:
@@ -121,7 +123,10 @@ def parse(text: str, unit: str = "", field: str = "") -> float:
     if prefix is None:
         other = _known_unit(tail)
         if other is not None:
-            raise refuse(f"{_unit_words(other).capitalize()} where {_unit_words(unit)} {'are' if unit else 'is'} wanted.")
+            raise refuse(
+                f"{_unit_words(other).capitalize()} where {_unit_words(unit)} "
+                f"{'are' if unit else 'is'} wanted."
+            )
         if re.search(r"\d", tail):
             raise refuse("There is more than one number here. Type one value.")
         raise refuse(f"“{tail}” is not a prefix or {_unit_words(unit)}.")
@@ -132,7 +137,11 @@ def _scaled(number: str, prefix: str) -> float:
     """`number` × `prefix`, converted in one go so that 33u is exactly 33e-6."""
     mantissa, _, exponent = number.partition("e")
     power = float(f"1e{int(exponent or 0)}")
-    return float(f"{mantissa}e{int(exponent or 0)}") if not prefix else float(Quantity(mantissa + prefix)) * power
+    return (
+        float(f"{mantissa}e{int(exponent or 0)}")
+        if not prefix
+        else float(Quantity(mantissa + prefix)) * power
+    )
 
 
 def _example(unit: str) -> str:

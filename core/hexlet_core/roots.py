@@ -1,4 +1,6 @@
-"""Where a function of one variable is zero. Small and without dependencies: part cards need it at every start."""
+"""Where a function of one variable is zero. Small and without dependencies: part cards need it at every
+start.
+"""
 
 from __future__ import annotations
 
@@ -6,9 +8,11 @@ from collections.abc import Callable
 
 
 def root(function: Callable[[float], float], low: float, high: float, *, share: float = 1e-12) -> float:
-    """The zero between `low` and `high`, to a share of the interval, by false position that halves what does not move.
+    """The zero between `low` and `high`, to a share of the interval, by false position that halves what does
+    not move.
 
-    Source: the Illinois variant of false position, with bisection where three tries have not halved the interval.
+    Source: the Illinois variant of false position, with bisection where three tries have not halved
+        the interval.
 
     Raises:
         ValueError: the function has the same sign at both ends.

@@ -46,7 +46,13 @@ def malformed(request: HttpRequest, error: ValidationError) -> HttpResponse:
 def not_there(request: HttpRequest, error: NotThere) -> HttpResponse:
     """The design is unknown or deleted."""
     return _answer(
-        request, 404, _refusal("not-there", "There is no such design", [Problem("id", "It may have been deleted. Look on the shelf.")])
+        request,
+        404,
+        _refusal(
+            "not-there",
+            "There is no such design",
+            [Problem("id", "It may have been deleted. Look on the shelf.")],
+        ),
     )
 
 
@@ -60,8 +66,19 @@ def name_taken(request: HttpRequest, error: NameTaken) -> HttpResponse:
 def stale(request: HttpRequest, error: Stale) -> HttpResponse:
     """Somebody saved first; both states are in the answer."""
     body = StaleRefusal(
-        type="hexlet:stale", title="Changed in two places",
-        problems=[ProblemOut(field="stamp", message="This design was saved elsewhere since you opened it.", got="", allowed="", suggestion=None)],
-        theirs=designs.opened(error.design), mine=error.mine, differences=list(error.differences),
-    )  # fmt: skip
+        type="hexlet:stale",
+        title="Changed in two places",
+        problems=[
+            ProblemOut(
+                field="stamp",
+                message="This design was saved elsewhere since you opened it.",
+                got="",
+                allowed="",
+                suggestion=None,
+            )
+        ],
+        theirs=designs.opened(error.design),
+        mine=error.mine,
+        differences=list(error.differences),
+    )
     return _answer(request, 409, body)

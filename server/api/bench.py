@@ -33,7 +33,9 @@ LADDER: TypeAdapter[tuple[Expected, ...]] = TypeAdapter(tuple[Expected, ...])
 
 @lru_cache(maxsize=64)
 def _expected(document: str, cards: str, supply: float | None) -> tuple[Expected, ...]:
-    """The ladder of a document with own cards, both as JSON: worked out once until one of them changes, kept over restarts."""
+    """The ladder of a document with own cards, both as JSON: worked out once until one of them changes, kept
+    over restarts.
+    """
     key = hashlib.sha256("\n".join((digest(), document, cards, str(supply))).encode()).hexdigest()
     known = cache.get(key)
     if known is not None:
@@ -56,9 +58,13 @@ def bench_of(design: Design, document: Document | None = None) -> Bench:
     expected = _expected(document.model_dump_json(), cards, supply)
     found = progress(evaluate(document, parts, compare=False), plan, done, expected, notebook.taken(run))
     return Bench(
-        progress=found, steps=list(plan), done=done, supply=supply, supply_text=show(supply if supply is not None else document.supply.typical, "V", 4),
+        progress=found,
+        steps=list(plan),
+        done=done,
+        supply=supply,
+        supply_text=show(supply if supply is not None else document.supply.typical, "V", 4),
         meter_ways=METER_WAYS,
-    )  # fmt: skip
+    )
 
 
 @router.get("/designs/{design_id}/bench", response=Bench)

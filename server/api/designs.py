@@ -52,10 +52,17 @@ def opened(design: Design) -> Opened:
     revision = design.revision
     after = revision.children.order_by("-number").first()
     return Opened(
-        id=design.id, name=design.name, stamp=design.stamp, revision=revision.number, saved=revision.created,
-        document=read_design(revision.document), can_undo=revision.parent is not None, can_redo=after is not None,
-        undo_label=revision.label, redo_label=after.label if after else "",
-    )  # fmt: skip
+        id=design.id,
+        name=design.name,
+        stamp=design.stamp,
+        revision=revision.number,
+        saved=revision.created,
+        document=read_design(revision.document),
+        can_undo=revision.parent is not None,
+        can_redo=after is not None,
+        undo_label=revision.label,
+        redo_label=after.label if after else "",
+    )
 
 
 def _row(design: Design) -> ShelfRow:
@@ -68,16 +75,28 @@ def _row(design: Design) -> ShelfRow:
         rung = next((r for r in bench.progress.rungs if r.expected.id == newest.rung), None)
         if rung is not None:
             last = LastReading(
-                text=rung.text, where=f"{rung.expected.probe.title}, {rung.expected.words}", standing=rung.judged.standing if rung.judged else None,
-                place=rung.place, taken=newest.taken,
-            )  # fmt: skip
+                text=rung.text,
+                where=f"{rung.expected.probe.title}, {rung.expected.words}",
+                standing=rung.judged.standing if rung.judged else None,
+                place=rung.place,
+                taken=newest.taken,
+            )
     by_role = {s.role: s for s in document.stages}
-    path = " › ".join(by_role[r].summary if r != "drive" else by_role[r].title for r in ("signal", "drive", "load"))
+    path = " › ".join(
+        by_role[r].summary if r != "drive" else by_role[r].title for r in ("signal", "drive", "load")
+    )
     progress = bench.progress
     return ShelfRow(
-        id=design.id, name=design.name, path=path, facets=list(progress.facets), next_facet=progress.next_facet, next_text=progress.next_text,
-        next_do=progress.next_do, last=last, touched=design.touched,
-    )  # fmt: skip
+        id=design.id,
+        name=design.name,
+        path=path,
+        facets=list(progress.facets),
+        next_facet=progress.next_facet,
+        next_text=progress.next_text,
+        next_do=progress.next_do,
+        last=last,
+        touched=design.touched,
+    )
 
 
 @router.get("/shelf", response=Shelf)
@@ -87,7 +106,11 @@ def shelf(request: HttpRequest) -> Shelf:
     gone = Design.objects.filter(deleted__isnull=False).order_by("-deleted").first()
     supply = read_design(found[0].revision.document).supply if found else None
     words = f"{supply.low:g} / {supply.typical:g} / {show(supply.high, 'V')}" if supply else ""
-    return Shelf(designs=[_row(d) for d in found], deleted=Gone(id=gone.id, name=gone.name) if gone else None, supply=words)
+    return Shelf(
+        designs=[_row(d) for d in found],
+        deleted=Gone(id=gone.id, name=gone.name) if gone else None,
+        supply=words,
+    )
 
 
 @router.post("/designs", response=Opened)
@@ -106,7 +129,9 @@ def open_design(request: HttpRequest, design_id: UUID) -> Opened:
 @router.put("/designs/{design_id}", response={200: Opened, 409: StaleRefusal, 422: Refusal})
 def save(request: HttpRequest, design_id: UUID, body: SaveIn) -> Opened:
     """Save on top of the state that was opened."""
-    label = body.label or summary(read_design(actions.find(design_id).revision.document), read_design(body.document))
+    label = body.label or summary(
+        read_design(actions.find(design_id).revision.document), read_design(body.document)
+    )
     return opened(actions.save(design_id, body.document, body.stamp, label))
 
 
@@ -148,7 +173,9 @@ def _asked(body: AnswerIn) -> tuple[DesignDocument, Script]:
     design = read_design(body.document)
     if body.changes:
         design = changed(design, [(c.path, c.value) for c in body.changes])
-    return design, read_document(Script, body.script) if body.script is not None else presets(design, drawer())[0]
+    return design, read_document(Script, body.script) if body.script is not None else presets(
+        design, drawer()
+    )[0]
 
 
 @router.post("/answer", response={200: Answer, 422: Refusal})
@@ -162,7 +189,13 @@ def answer(request: HttpRequest, body: AnswerIn) -> Answer:
         rehearsal = rehearse(design, script, parts)
     except SettleError as error:
         unsettled = Unsettled(time=error.time, message=error.problems[0].message)
-    return Answer(document=design, evaluation=evaluation, rehearsal=rehearsal, unsettled=unsettled, presets=list(presets(design, parts)))
+    return Answer(
+        document=design,
+        evaluation=evaluation,
+        rehearsal=rehearsal,
+        unsettled=unsettled,
+        presets=list(presets(design, parts)),
+    )
 
 
 @router.post("/script", response={200: Script, 422: Refusal})
@@ -173,7 +206,9 @@ def check_script(request: HttpRequest, body: ScriptIn) -> Script:
 
 @router.post("/spread", response={200: Step, 422: Refusal})
 def spread_of(request: HttpRequest, body: SpreadIn) -> StreamingHttpResponse:
-    """The rehearsal at all corners or with random parts. One line of JSON a step; closing the connection cancels it."""
+    """The rehearsal at all corners or with random parts. One line of JSON a step; closing the connection
+    cancels it.
+    """
     design, script = _asked(body)
     steps = spread(design, script, drawer(), body.wish)
     first = next(steps)  # what cannot run is refused before the first line

@@ -39,7 +39,9 @@ def _file(text: str, name: str, kind: str) -> HttpResponse:
 
 
 @router.get("/designs/{design_id}/export/{what}", response={200: None})
-def export(request: HttpRequest, design_id: UUID, what: Literal["design", "parts", "waves", "schematic"]) -> HttpResponse:
+def export(
+    request: HttpRequest, design_id: UUID, what: Literal["design", "parts", "waves", "schematic"]
+) -> HttpResponse:
     """A design as a file."""
     design = actions.find(design_id)
     document, parts = read_design(design.revision.document), drawer()
@@ -49,7 +51,9 @@ def export(request: HttpRequest, design_id: UUID, what: Literal["design", "parts
     if what == "parts":
         return _file(parts_csv(evaluate(document, parts).parts), f"{stem}-parts.csv", "text/csv")
     if what == "waves":
-        return _file(waves_csv(waves_of(document, presets(document, parts)[0], parts)), f"{stem}-waves.csv", "text/csv")
+        return _file(
+            waves_csv(waves_of(document, presets(document, parts)[0], parts)), f"{stem}-waves.csv", "text/csv"
+        )
     return _file(schematic_svg(drawing(document, parts), design.name), f"{stem}.svg", "image/svg+xml")
 
 
@@ -57,7 +61,12 @@ def export(request: HttpRequest, design_id: UUID, what: Literal["design", "parts
 def bring_in(request: HttpRequest, body: ImportIn) -> Opened:
     """Bring a design file in; a broken or newer one changes nothing."""
     if len(body.text) > LARGEST:
-        raise DocumentError(Problem(body.name, f"The file is larger than {LARGEST // 1000} kB, which no design is. Pick another file."))
+        raise DocumentError(
+            Problem(
+                body.name,
+                f"The file is larger than {LARGEST // 1000} kB, which no design is. Pick another file.",
+            )
+        )
     document = read_design(read_json(body.text))
     evaluate(document, drawer())  # refuses a card that is not known here
     return opened(actions.create(document, f"Brought in from {body.name}"))

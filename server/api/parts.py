@@ -23,7 +23,19 @@ from hexlet_core.stages.drawing import SYMBOLS
 from ninja import Router
 from workshop.models import Design
 
-from .schemas import CardField, CardIn, CardOut, DrawerOut, ImportIn, MendIn, MendOut, RowsIn, ShortlistIn, StockIn, StockRow
+from .schemas import (
+    CardField,
+    CardIn,
+    CardOut,
+    DrawerOut,
+    ImportIn,
+    MendIn,
+    MendOut,
+    RowsIn,
+    ShortlistIn,
+    StockIn,
+    StockRow,
+)
 
 router = Router(tags=["drawer"])
 LARGEST = 1_000_000  # characters in an imported file
@@ -31,10 +43,29 @@ LARGEST = 1_000_000  # characters in an imported file
 
 # The symbol that stands for each kind of card in the list.
 MARKS = {
-    "resistor": "resistor", "potentiometer": "resistor", "capacitor": "capacitor", "n_mosfet": "n_mosfet", "p_mosfet": "p_mosfet", "npn": "npn", "pnp": "pnp", "diode": "diode", "zener": "zener",
-    "bridge": "bridge", "led": "led", "relay": "coil", "optocoupler": "optocoupler", "fuse": "fuse", "lamp": "lamp", "motor": "motor", "module": "module", "buzzer": "buzzer", "timer": "board",
-    "counter": "board", "comparator": "gate_input", "thyristor": "diode",
-}  # fmt: skip
+    "resistor": "resistor",
+    "potentiometer": "resistor",
+    "capacitor": "capacitor",
+    "n_mosfet": "n_mosfet",
+    "p_mosfet": "p_mosfet",
+    "npn": "npn",
+    "pnp": "pnp",
+    "diode": "diode",
+    "zener": "zener",
+    "bridge": "bridge",
+    "led": "led",
+    "relay": "coil",
+    "optocoupler": "optocoupler",
+    "fuse": "fuse",
+    "lamp": "lamp",
+    "motor": "motor",
+    "module": "module",
+    "buzzer": "buzzer",
+    "timer": "board",
+    "counter": "board",
+    "comparator": "gate_input",
+    "thyristor": "diode",
+}
 
 
 def _used() -> dict[str, list[str]]:
@@ -53,11 +84,23 @@ def _drawer() -> DrawerOut:
     last = Shuffle.objects.first()
     rows = [
         StockRow(
-            id=c.id, kind=c.kind, title=c.title, brief=c.brief, legs=list(c.legs), price=c.price, stock=found.count(c.id), own=c.id in found.own, used=used.get(c.id, []),
+            id=c.id,
+            kind=c.kind,
+            title=c.title,
+            brief=c.brief,
+            legs=list(c.legs),
+            price=c.price,
+            stock=found.count(c.id),
+            own=c.id in found.own,
+            used=used.get(c.id, []),
         )
         for c in sorted(found.cards.values(), key=lambda c: (c.kind, getattr(c, "value", 0.0), c.title))
-    ]  # fmt: skip
-    return DrawerOut(cards=rows, glyphs={kind: list(SYMBOLS[name].shapes) for kind, name in MARKS.items()}, undo=last.label if last else "")
+    ]
+    return DrawerOut(
+        cards=rows,
+        glyphs={kind: list(SYMBOLS[name].shapes) for kind, name in MARKS.items()},
+        undo=last.label if last else "",
+    )
 
 
 @router.get("/drawer", response=DrawerOut)
@@ -67,7 +110,9 @@ def stock(request: HttpRequest) -> DrawerOut:
 
 
 def _fields(card: AnyCard) -> list[CardField]:
-    """A card's fields in order, each with its unit and value as text; fields inside fields are named with points."""
+    """A card's fields in order, each with its unit and value as text; fields inside fields are named with
+    points.
+    """
 
     def walk(model: Any, path: str) -> list[CardField]:
         out = []
@@ -79,7 +124,12 @@ def _fields(card: AnyCard) -> list[CardField]:
             if hasattr(value, "model_fields"):
                 out += walk(value, f"{where}.")
             elif isinstance(value, tuple):
-                out += [f for k, v in enumerate(value) if hasattr(v, "model_fields") for f in walk(v, f"{where}.{k}.")]
+                out += [
+                    f
+                    for k, v in enumerate(value)
+                    if hasattr(v, "model_fields")
+                    for f in walk(v, f"{where}.{k}.")
+                ]
             elif isinstance(value, dict):
                 out += [f for k, v in value.items() for f in walk(v, f"{where}.{k}.")]
             elif isinstance(value, float):
@@ -97,7 +147,11 @@ def _fields(card: AnyCard) -> list[CardField]:
                         path=where,
                         title=label(where),
                         unit="",
-                        text="" if value is None else str(value).lower() if isinstance(value, bool) else str(value),
+                        text=""
+                        if value is None
+                        else str(value).lower()
+                        if isinstance(value, bool)
+                        else str(value),
                     )
                 )
         return out
@@ -113,9 +167,14 @@ def card(request: HttpRequest, card_id: str) -> CardOut:
         raise DocumentError(Problem("id", "There is no such part card.", got=card_id))
     one = found.cards[card_id]
     return CardOut(
-        card=one.model_dump(mode="json"), fields=_fields(one), stock=found.count(card_id), own=card_id in found.own, used=_used().get(card_id, []), back=list(given_back(one)),
+        card=one.model_dump(mode="json"),
+        fields=_fields(one),
+        stock=found.count(card_id),
+        own=card_id in found.own,
+        used=_used().get(card_id, []),
+        back=list(given_back(one)),
         curve=curve(one),
-    )  # fmt: skip
+    )
 
 
 @router.put("/cards/{card_id}", response=DrawerOut)
@@ -124,7 +183,8 @@ def save(request: HttpRequest, card_id: str, body: CardIn) -> DrawerOut:
     one = read_card({**body.card, "id": card_id})
     found = actions.drawer()
     actions.change(
-        f"{one.title} kept", [(card_id, found.count(card_id) if body.stock is None else body.stock, one.model_dump(mode="json"))]
+        f"{one.title} kept",
+        [(card_id, found.count(card_id) if body.stock is None else body.stock, one.model_dump(mode="json"))],
     )
     return _drawer()
 
@@ -136,7 +196,10 @@ def count(request: HttpRequest, card_id: str, body: StockIn) -> DrawerOut:
     if card_id not in found.cards:
         raise DocumentError(Problem("id", "There is no such part card.", got=card_id))
     own = found.own.get(card_id)
-    actions.change(f"{found.cards[card_id].title}: {body.stock}", [(card_id, body.stock, own.model_dump(mode="json") if own else None)])
+    actions.change(
+        f"{found.cards[card_id].title}: {body.stock}",
+        [(card_id, body.stock, own.model_dump(mode="json") if own else None)],
+    )
     return _drawer()
 
 
@@ -147,7 +210,9 @@ def remove(request: HttpRequest, card_id: str) -> DrawerOut:
         raise DocumentError(Problem("id", "Only a card of your own can be taken out.", got=card_id))
     users = _used().get(card_id, [])
     if users:
-        raise DocumentError(Problem("id", f"{users[0]} uses it. Choose another part there first.", got=card_id))
+        raise DocumentError(
+            Problem("id", f"{users[0]} uses it. Choose another part there first.", got=card_id)
+        )
     actions.change(f"{card_id} taken out", [], gone=[card_id])
     return _drawer()
 
@@ -176,7 +241,10 @@ def bring_in(request: HttpRequest, body: RowsIn) -> DrawerOut:
         one = read_card(row.card)
         own = None if one.id in catalogue() and one == catalogue()[one.id] else one.model_dump(mode="json")
         wanted.append((one.id, row.stock, own))
-    actions.change(f"{len(wanted)} rows of {body.name}", [w for w in wanted if known.cards.get(w[0]) is not None or w[2] is not None])
+    actions.change(
+        f"{len(wanted)} rows of {body.name}",
+        [w for w in wanted if known.cards.get(w[0]) is not None or w[2] is not None],
+    )
     return _drawer()
 
 
@@ -186,7 +254,9 @@ def export(request: HttpRequest, what: Literal["csv", "json"]) -> HttpResponse:
     found = actions.drawer()
     cards = [c for c in found.cards.values() if c.id in found.own or found.count(c.id)]
     text = cards_csv(found, cards) if what == "csv" else cards_json(found, cards)
-    response = HttpResponse(text, content_type=f"{'text/csv' if what == 'csv' else 'application/json'}; charset=utf-8")
+    response = HttpResponse(
+        text, content_type=f"{'text/csv' if what == 'csv' else 'application/json'}; charset=utf-8"
+    )
     response["Content-Disposition"] = f'attachment; filename="drawer.{what}"'
     return response
 
@@ -196,7 +266,11 @@ def what_would_do(request: HttpRequest, body: ShortlistIn) -> Shortlist:
     """The cards for one field of a design, each judged in it."""
     design = read_design(body.document)
     _, place, field = body.path.split(".") if body.path.count(".") == 2 else ("", "-1", "")
-    if not place.isdigit() or int(place) >= len(design.stages) or field not in design.stages[int(place)].cards:
+    if (
+        not place.isdigit()
+        or int(place) >= len(design.stages)
+        or field not in design.stages[int(place)].cards
+    ):
         raise DocumentError(Problem("path", "No part card belongs there.", got=body.path))
     return shortlist(design, actions.drawer(), int(place), field)
 

@@ -33,7 +33,13 @@ class ProblemOut(Schema):
 
     @classmethod
     def of(cls, problem: Problem) -> ProblemOut:
-        return cls(field=problem.field, message=problem.message, got=problem.got, allowed=problem.allowed, suggestion=problem.suggestion)
+        return cls(
+            field=problem.field,
+            message=problem.message,
+            got=problem.got,
+            allowed=problem.allowed,
+            suggestion=problem.suggestion,
+        )
 
 
 class Refusal(Schema):

@@ -13,7 +13,9 @@ POLICY = (
 )
 
 
-def content_security_policy(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
+def content_security_policy(
+    get_response: Callable[[HttpRequest], HttpResponse],
+) -> Callable[[HttpRequest], HttpResponse]:
     """Add the policy to every answer."""
 
     def middleware(request: HttpRequest) -> HttpResponse:
@@ -28,7 +30,11 @@ class CsrfEverywhere(CsrfViewMiddleware):
     """Django's check on every view: the API's views are marked exempt by their framework, and must not be."""
 
     def process_view(
-        self, request: HttpRequest, callback: Callable[..., Any] | None, callback_args: tuple[Any, ...], callback_kwargs: dict[str, Any]
+        self,
+        request: HttpRequest,
+        callback: Callable[..., Any] | None,
+        callback_args: tuple[Any, ...],
+        callback_kwargs: dict[str, Any],
     ) -> HttpResponseForbidden | None:
         """The check, without the exemption."""
         return super().process_view(request, lambda *args: HttpResponse(), callback_args, callback_kwargs)

@@ -46,12 +46,16 @@ DATABASES = {
         "TEST": {"NAME": VAR / "test.sqlite3"},
     }
 }
-# What is dear to compute and follows from its key alone; the key names the core's sources, so it never grows stale.
+# What is dear to compute and follows from its key alone; the key names the core's sources, so it never grows
+# stale.
 CACHES = {
     "default": {
-        "BACKEND": "django.core.cache.backends.filebased.FileBasedCache", "LOCATION": VAR / "cache", "TIMEOUT": None, "OPTIONS": {"MAX_ENTRIES": 1000},
+        "BACKEND": "django.core.cache.backends.filebased.FileBasedCache",
+        "LOCATION": VAR / "cache",
+        "TIMEOUT": None,
+        "OPTIONS": {"MAX_ENTRIES": 1000},
     }
-}  # fmt: skip
+}
 TEST_RUNNER = "config.testing.Runner"
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 LANGUAGE_CODE = "en"

@@ -12,7 +12,9 @@ def page(request: HttpRequest) -> HttpResponse:
     """The application's page; its script reads the address."""
     file = settings.WEB_DIST / "index.html"
     if not file.is_file():
-        return HttpResponse("The page is not built yet. Run “make build”.", status=503, content_type="text/plain")
+        return HttpResponse(
+            "The page is not built yet. Run “make build”.", status=503, content_type="text/plain"
+        )
     response = HttpResponse(file.read_bytes(), content_type="text/html; charset=utf-8")
     response["Cache-Control"] = "no-cache"
     return response
@@ -23,8 +25,4 @@ def robots(request: HttpRequest) -> HttpResponse:
     return HttpResponse("User-agent: *\nDisallow: /\n", content_type="text/plain")
 
 
-urlpatterns = [
-    path("api/", api.urls),
-    path("robots.txt", robots),
-    re_path(r"^(?!static/|api/).*$", page),
-]
+urlpatterns = [path("api/", api.urls), path("robots.txt", robots), re_path(r"^(?!static/|api/).*$", page)]

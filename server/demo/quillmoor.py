@@ -17,16 +17,71 @@ from hexlet_core.stages.resistive import Resistive
 from hexlet_core.stages.solenoid import SolenoidLoad
 
 RESISTORS = {
-    22.0: 5, 47.0: 6, 100.0: 8, 150.0: 3, 180.0: 2, 220.0: 11, 270.0: 4, 330.0: 6, 390.0: 3, 470.0: 9, 560.0: 5, 1e3: 14, 1.5e3: 5,
-    2.2e3: 12, 3.3e3: 8, 4.7e3: 10, 5.1e3: 4, 6.8e3: 7, 10e3: 20, 22e3: 6, 33e3: 5, 47e3: 9, 100e3: 12, 220e3: 4, 470e3: 5, 1e6: 6,
-}  # fmt: skip
+    22.0: 5,
+    47.0: 6,
+    100.0: 8,
+    150.0: 3,
+    180.0: 2,
+    220.0: 11,
+    270.0: 4,
+    330.0: 6,
+    390.0: 3,
+    470.0: 9,
+    560.0: 5,
+    1e3: 14,
+    1.5e3: 5,
+    2.2e3: 12,
+    3.3e3: 8,
+    4.7e3: 10,
+    5.1e3: 4,
+    6.8e3: 7,
+    10e3: 20,
+    22e3: 6,
+    33e3: 5,
+    47e3: 9,
+    100e3: 12,
+    220e3: 4,
+    470e3: 5,
+    1e6: 6,
+}
 STOCK = {
-    "npn-40v-200ma": 9, "npn-60v-1a": 4, "nmos-55v-5a-logic": 6, "nmos-60v-300ma": 14, "nmos-55v-30a": 2, "diode-1a-100v": 12,
-    "diode-200ma-100v": 20, "schottky-1a-40v": 3, "zener-9v1": 2, "zener-15v": 5, "zener-24v": 0, "relay-12v-96r": 3, "relay-12v-400r": 1,
-    "pnp-40v-200ma": 6, "pnp-60v-1a": 3, "pmos-30v-4a-logic": 4, "pmos-55v-12a": 2, "zener-12v": 4, "schottky-3a-40v": 2, "fuse-3a15-slow": 5, "fuse-1a-slow": 3,
-    "bridge-50v-4a": 1, "optocoupler-35v": 3, "led-red-20ma": 25, "led-white-20ma": 8, "electrolytic-100u-25v": 6, "electrolytic-22u-25v": 4, "electrolytic-1000u-25v": 2,
-    "ceramic-100n-50v": 40, "film-100n-100v": 5, "relay-12v-720r-signal": 1, "timer-bipolar": 4, "timer-cmos": 2, "trimmer-10k": 3, "buzzer-12v": 1, "lamp-12v-5w": 4,
-}  # fmt: skip
+    "npn-40v-200ma": 9,
+    "npn-60v-1a": 4,
+    "nmos-55v-5a-logic": 6,
+    "nmos-60v-300ma": 14,
+    "nmos-55v-30a": 2,
+    "diode-1a-100v": 12,
+    "diode-200ma-100v": 20,
+    "schottky-1a-40v": 3,
+    "zener-9v1": 2,
+    "zener-15v": 5,
+    "zener-24v": 0,
+    "relay-12v-96r": 3,
+    "relay-12v-400r": 1,
+    "pnp-40v-200ma": 6,
+    "pnp-60v-1a": 3,
+    "pmos-30v-4a-logic": 4,
+    "pmos-55v-12a": 2,
+    "zener-12v": 4,
+    "schottky-3a-40v": 2,
+    "fuse-3a15-slow": 5,
+    "fuse-1a-slow": 3,
+    "bridge-50v-4a": 1,
+    "optocoupler-35v": 3,
+    "led-red-20ma": 25,
+    "led-white-20ma": 8,
+    "electrolytic-100u-25v": 6,
+    "electrolytic-22u-25v": 4,
+    "electrolytic-1000u-25v": 2,
+    "ceramic-100n-50v": 40,
+    "film-100n-100v": 5,
+    "relay-12v-720r-signal": 1,
+    "timer-bipolar": 4,
+    "timer-cmos": 2,
+    "trimmer-10k": 3,
+    "buzzer-12v": 1,
+    "lamp-12v-5w": 4,
+}
 BATTERY = Supply(kind="lead-acid battery", low=10.8, typical=12.6, high=14.4)
 PIN = LogicPin()
 
@@ -41,7 +96,9 @@ def fan_history() -> list[tuple[str, Design]]:
     )
     coil = base.model_copy(update={"stages": (*base.stages[:3], RelayCoil()), "origins": measured})
     aside = {"npn_low_side": coil.stages[1]}
-    mosfet = coil.model_copy(update={"stages": (PIN, NmosLowSide(r_pull=100e3), *coil.stages[2:]), "set_aside": aside})
+    mosfet = coil.model_copy(
+        update={"stages": (PIN, NmosLowSide(r_pull=100e3), *coil.stages[2:]), "set_aside": aside}
+    )
     mended = mosfet.model_copy(update={"stages": (PIN, NmosLowSide(r_pull=6.8e3), *coil.stages[2:])})
     return [
         ("Started from “Switch a coil”", base),
@@ -53,21 +110,52 @@ def fan_history() -> list[tuple[str, Design]]:
 
 def others() -> list[Design]:
     """The shed's other designs that this version can hold."""
-    fan, sensitive = RelayCoil(contact_name="Beacon", contact_load="lamp", contact_current=0.15), "relay-12v-400r"
+    fan, sensitive = (
+        RelayCoil(contact_name="Beacon", contact_load="lamp", contact_current=0.15),
+        "relay-12v-400r",
+    )
     beacon = fan.model_copy(update={"card": sensitive, "resistance": 400.0, "time_constant": 3e-3})
     valve = SolenoidLoad(resistance=38.0, pull_in=0.75, inductance=0.12, name="Rain valve")
     path = Supply(kind="transformer", low=12.0, typical=12.6, high=13.2)
     hatch = RelayCoil(contact_name="Hatch", contact_load="motor", contact_current=1.6)
     return [
         Design(
-            name="Dew strap heater", supply=BATTERY,
-            stages=(PIN, NmosLowSide(r_pull=6.8e3), Freewheel(school="none"), Resistive(resistance=22.0, power=10.0, name="Dew strap")),
+            name="Dew strap heater",
+            supply=BATTERY,
+            stages=(
+                PIN,
+                NmosLowSide(r_pull=6.8e3),
+                Freewheel(school="none"),
+                Resistive(resistance=22.0, power=10.0, name="Dew strap"),
+            ),
         ),
-        Design(name="Beacon relay", supply=BATTERY, stages=(PIN, NpnLowSide(r_base=560.0, r_pull=4.7e3), Freewheel(diode="diode-200ma-100v"), beacon), origins={"stages.3.resistance": "measured"}),
-        Design(name="Rain-barrel valve", supply=BATTERY, stages=(PushButton(), PmosHighSide(shift="npn"), Fuse(card="fuse-1a-slow"), Freewheel(), valve)),
+        Design(
+            name="Beacon relay",
+            supply=BATTERY,
+            stages=(PIN, NpnLowSide(r_base=560.0, r_pull=4.7e3), Freewheel(diode="diode-200ma-100v"), beacon),
+            origins={"stages.3.resistance": "measured"},
+        ),
+        Design(
+            name="Rain-barrel valve",
+            supply=BATTERY,
+            stages=(PushButton(), PmosHighSide(shift="npn"), Fuse(card="fuse-1a-slow"), Freewheel(), valve),
+        ),
         Design(name="Path lamp", supply=path, stages=(PIN, AcBridge(), AcLoad(watts=10.0))),
-        Design(name="Roof hatch relay", supply=BATTERY, stages=(PIN, NmosLowSide(card="nmos-55v-30a", r_pull=6.8e3), Freewheel(school="none"), hatch)),
-    ]  # fmt: skip
+        Design(
+            name="Roof hatch relay",
+            supply=BATTERY,
+            stages=(PIN, NmosLowSide(card="nmos-55v-30a", r_pull=6.8e3), Freewheel(school="none"), hatch),
+        ),
+    ]
 
 
-STEPS_DONE = ("rails", "rails_apart", "place_r1", "place_r2", "pull_check", "place_q1", "check_q1", "place_d1")
+STEPS_DONE = (
+    "rails",
+    "rails_apart",
+    "place_r1",
+    "place_r2",
+    "pull_check",
+    "place_q1",
+    "check_q1",
+    "place_d1",
+)

@@ -1,4 +1,6 @@
-"""The drawer as the core wants it, and what can be done to it. Each change is one transaction and can be taken back."""
+"""The drawer as the core wants it, and what can be done to it. Each change is one transaction and can be
+taken back.
+"""
 
 from __future__ import annotations
 
@@ -17,7 +19,10 @@ KEPT = 50  # changes that can be taken back
 def drawer() -> Drawer:
     """Own cards and stock, read once."""
     items = list(Item.objects.all())
-    return Drawer(own={i.card_id: read_card(i.card) for i in items if i.card is not None}, stock={i.card_id: i.stock for i in items})
+    return Drawer(
+        own={i.card_id: read_card(i.card) for i in items if i.card is not None},
+        stock={i.card_id: i.stock for i in items},
+    )
 
 
 def put(card_id: str, stock: int, card: dict[str, object] | None = None) -> None:
@@ -26,7 +31,9 @@ def put(card_id: str, stock: int, card: dict[str, object] | None = None) -> None
 
 
 @transaction.atomic
-def change(label: str, wanted: Iterable[tuple[str, int, dict[str, Any] | None]], *, gone: Iterable[str] = ()) -> None:
+def change(
+    label: str, wanted: Iterable[tuple[str, int, dict[str, Any] | None]], *, gone: Iterable[str] = ()
+) -> None:
     """Set cards and stock, remove others, and remember what was there.
 
     Raises: DocumentError when an own card takes an archetype's id.
@@ -38,7 +45,12 @@ def change(label: str, wanted: Iterable[tuple[str, int, dict[str, Any] | None]],
     for card_id, stock, card in rows:
         if card is not None and card_id in catalogue():
             raise DocumentError(
-                Problem("id", "This is an archetype's id. Give your own card an id of its own.", got=card_id, suggestion=f"my-{card_id}")
+                Problem(
+                    "id",
+                    "This is an archetype's id. Give your own card an id of its own.",
+                    got=card_id,
+                    suggestion=f"my-{card_id}",
+                )
             )
         put(card_id, stock, card)
     Item.objects.filter(card_id__in=removed).delete()

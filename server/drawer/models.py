@@ -1,4 +1,6 @@
-"""The parts drawer: own cards, how many of each card there are, and what was changed, so that it can be taken back."""
+"""The parts drawer: own cards, how many of each card there are, and what was changed, so that it can be taken
+back.
+"""
 
 from django.db import models
 

@@ -38,7 +38,9 @@ def read(design: Design, rung: str, text: str, unit: str, *, over_range: bool, s
     if not over_range and not skipped:
         value = parse(text, unit, "reading")
         Q(unit, -LARGEST_READING, LARGEST_READING).check(value, text, "reading")
-    return Reading.objects.create(run=start_run(design, None), rung=rung, value=value, over_range=over_range, skipped=skipped)
+    return Reading.objects.create(
+        run=start_run(design, None), rung=rung, value=value, over_range=over_range, skipped=skipped
+    )
 
 
 @transaction.atomic

@@ -70,9 +70,12 @@ def create(document: Document, label: str = "Started", *, name: str | None = Non
 def _revise(design: Design, document: Document, label: str) -> None:
     last = design.revisions.order_by("-number").first()
     design.current = Revision.objects.create(
-        design=design, number=(last.number if last else 0) + 1, parent=design.current,
-        document=document.model_dump(mode="json"), label=label[:120],
-    )  # fmt: skip
+        design=design,
+        number=(last.number if last else 0) + 1,
+        parent=design.current,
+        document=document.model_dump(mode="json"),
+        label=label[:120],
+    )
     design.name = document.name
     design.stamp += 1
     design.save()

@@ -19,7 +19,11 @@ class Design(models.Model):
 
     class Meta:
         ordering = ["-touched"]
-        constraints = [models.UniqueConstraint(fields=["name"], condition=Q(deleted__isnull=True), name="one_design_of_a_name")]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["name"], condition=Q(deleted__isnull=True), name="one_design_of_a_name"
+            )
+        ]
 
     def __str__(self) -> str:
         return self.name
@@ -43,7 +47,9 @@ class Revision(models.Model):
 
     class Meta:
         ordering = ["number"]
-        constraints = [models.UniqueConstraint(fields=["design", "number"], name="revision_numbers_are_unique")]
+        constraints = [
+            models.UniqueConstraint(fields=["design", "number"], name="revision_numbers_are_unique")
+        ]
 
     def __str__(self) -> str:
         return f"{self.design} r{self.number}"

@@ -1,4 +1,6 @@
-"""One Chromium for the whole process, a fresh page a test, and the real interface driven by role and label."""
+"""One Chromium for the whole process, a fresh page a test, and the real interface driven by role and
+label.
+"""
 
 import os
 import re
@@ -15,9 +17,15 @@ from workshop.models import Design
 
 CHROMIUM = "/usr/bin/chromium"
 FLAGS = [
-    "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-    "--disable-component-update", "--disable-sync",
-]  # fmt: skip
+    "--headless",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
 ROOT = Path(__file__).resolve().parent.parent.parent
 
 
@@ -53,7 +61,12 @@ class Browsing(StaticLiveServerTestCase):
         page = self.context.new_page()
         page.set_default_timeout(15_000)
         self.errors: list[str] = []
-        page.on("console", lambda m: self.errors.append(m.text) if m.type == "error" and not self.allowed.search(m.text) else None)
+        page.on(
+            "console",
+            lambda m: (
+                self.errors.append(m.text) if m.type == "error" and not self.allowed.search(m.text) else None
+            ),
+        )
         page.on("pageerror", lambda e: self.errors.append(str(e)))
         return page
 
@@ -63,7 +76,9 @@ class Browsing(StaticLiveServerTestCase):
 
     def open(self, facet: str = "drive", query: str = "") -> None:
         self.page.goto(f"{self.live_server_url}/design/{self.fan.id}/{facet}{query}")
-        self.page.get_by_role("heading", name="Rehearsal" if self.size[0] > 800 else "", exact=False).first.wait_for()
+        self.page.get_by_role(
+            "heading", name="Rehearsal" if self.size[0] > 800 else "", exact=False
+        ).first.wait_for()
 
     def button(self, name: str | re.Pattern[str], exact: bool = False) -> Locator:
         return self.page.get_by_role("button", name=name, exact=exact)

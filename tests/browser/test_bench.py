@@ -14,14 +14,20 @@ class Bench(Browsing):
         self.see("Expect")
         self.button(re.compile("It reads so")).click()
         self.see("9 of 16 done")
-        self.page.get_by_role("navigation", name="Build steps").get_by_role("button", name=re.compile("D1, by the meter")).click()
+        self.page.get_by_role("navigation", name="Build steps").get_by_role(
+            "button", name=re.compile("D1, by the meter")
+        ).click()
         self.button("Not done after all").click()
         self.see("8 of 16 done")
 
     def test_leg_order_and_meter_procedure(self) -> None:
         self.open("build")
-        self.page.get_by_role("navigation", name="Build steps").get_by_role("button", name=re.compile("Q1: gate, drain, source")).click()
-        self.page.get_by_role("img", name=re.compile("Legs from left to right.*gate, drain, source")).wait_for()
+        self.page.get_by_role("navigation", name="Build steps").get_by_role(
+            "button", name=re.compile("Q1: gate, drain, source")
+        ).click()
+        self.page.get_by_role(
+            "img", name=re.compile("Legs from left to right.*gate, drain, source")
+        ).wait_for()
         self.see(re.compile("Then touch the gate with red"))
         self.button("Parts list").click()
         self.see("N-MOSFET 55 V 5 A, logic level")
@@ -37,7 +43,9 @@ class Bench(Browsing):
             entry.press_sequentially(text)
             entry.press("Enter")
             # The next rung is there once this one is kept.
-            self.page.wait_for_function("a => document.querySelector('.entry input')?.getAttribute('aria-label') !== a", arg=at)
+            self.page.wait_for_function(
+                "a => document.querySelector('.entry input')?.getAttribute('aria-label') !== a", arg=at
+            )
         self.see("2 of 6 outside.")
         self.see(re.compile("1.8\\d V over"))
         self.page.locator(".ladder li").nth(4).get_by_role("button").click()
@@ -91,5 +99,7 @@ class Phone(Browsing):
             wide = self.page.evaluate("document.documentElement.scrollWidth")
             self.assertLessEqual(wide, 390)
             selector = ".step-card .actions button" if facet == "build" else ".pad button, .entry .primary"
-            for box in self.page.evaluate(f"[...document.querySelectorAll('{selector}')].map(b => b.getBoundingClientRect().height)"):
+            for box in self.page.evaluate(
+                f"[...document.querySelectorAll('{selector}')].map(b => b.getBoundingClientRect().height)"
+            ):
                 self.assertGreaterEqual(box, 44)

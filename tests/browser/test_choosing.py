@@ -43,7 +43,9 @@ class Choosing(Browsing):
         self.open()
         self.page.get_by_label("Load", exact=True).select_option("module")
         self.wait_for_value("stages.3.kind", "module")
-        self.verdict("Inrush through the switch").wait_for()  # the page has the new load before the next choice is made
+        self.verdict(
+            "Inrush through the switch"
+        ).wait_for()  # the page has the new load before the next choice is made
         self.page.get_by_label("Drive", exact=True).select_option("pmos_high_side")
         self.wait_for_value("stages.1.kind", "pmos_high_side")
         self.verdict("Charge stays with the load").get_by_role("button").first.click()
@@ -107,7 +109,8 @@ class TheDrawer(Browsing):
 
     def test_a_file_is_read_row_by_row_and_kept_when_confirmed(self) -> None:
         text = (
-            "id,kind,title,stock,value,tolerance\nr-1k2,resistor,Resistor 1k2 1 %,25,1k2,0.01\n,resistor,Resistor bad,3,2k2k,0.01\n"
+            "id,kind,title,stock,value,tolerance\nr-1k2,resistor,Resistor 1k2 1 "
+            "%,25,1k2,0.01\n,resistor,Resistor bad,3,2k2k,0.01\n"
             "npn-60v-1a,npn,NPN medium 60 V 1 A,9,,\n"
         )
         before = Item.objects.count()

@@ -123,7 +123,14 @@ class Designing(Browsing):
 
     def test_keys_go_round_the_facets_verdicts_and_events(self) -> None:
         self.open()
-        for key, facet in (("1", "load"), ("3", "guard"), ("4", "behave"), ("5", "build"), ("6", "prove"), ("2", "drive")):
+        for key, facet in (
+            ("1", "load"),
+            ("3", "guard"),
+            ("4", "behave"),
+            ("5", "build"),
+            ("6", "prove"),
+            ("2", "drive"),
+        ):
             if facet == "drive":
                 self.page.get_by_role("heading", name="Rehearsal").click()
             self.page.keyboard.press(key)
@@ -132,7 +139,9 @@ class Designing(Browsing):
         self.page.locator("li.verdict.open").wait_for()
         before = self.page.locator(".rehearsal .copper").inner_text()
         self.page.keyboard.press(".")
-        self.page.wait_for_function("b => document.querySelector('.rehearsal .copper').innerText !== b", arg=before)
+        self.page.wait_for_function(
+            "b => document.querySelector('.rehearsal .copper').innerText !== b", arg=before
+        )
         self.page.keyboard.press("r")
         self.page.locator(".rehearsal.folded").wait_for()
         self.page.keyboard.press("?")
@@ -164,7 +173,11 @@ class Designing(Browsing):
     def test_two_windows_clash_and_one_choice_settles_it(self) -> None:
         self.open(query="?part=stages.1.r_gate")
         document = {**self.fan.revision.document}
-        document["stages"] = [document["stages"][0], {**document["stages"][1], "r_gate": 180.0}, *document["stages"][2:]]
+        document["stages"] = [
+            document["stages"][0],
+            {**document["stages"][1], "r_gate": 180.0},
+            *document["stages"][2:],
+        ]
         from workshop import actions
 
         actions.save(self.fan.id, document, self.fan.stamp, "elsewhere")
@@ -238,7 +251,8 @@ class Shelving(Browsing):
             self.page.wait_for_timeout(700)
             self.page.evaluate(axe)
             found = self.page.evaluate(
-                "axe.run(document, {runOnly: ['wcag2a', 'wcag2aa']}).then(r => r.violations.map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.target).join(' | ')))"
+                "axe.run(document, {runOnly: ['wcag2a', 'wcag2aa']}).then(r => r.violations.map(v => "
+                "v.id + ': ' + v.nodes.slice(0, 3).map(n => n.target).join(' | ')))"
             )
             with self.subTest(path):
                 self.assertEqual(found, [])

@@ -26,7 +26,9 @@ class Ways(Browsing):
         self.assertTrue(box.is_checked())
         box.click()
         self.wait_for_value("origins", {})
-        self.page.wait_for_function("!document.querySelector('.measured-row input[type=checkbox]').checked")  # the page has its answer
+        self.page.wait_for_function(
+            "!document.querySelector('.measured-row input[type=checkbox]').checked"
+        )  # the page has its answer
         field = self.page.get_by_label("Coil resistance: what the meter shows")
         field.fill("98.5")
         field.press("Enter")
@@ -65,7 +67,9 @@ class Ways(Browsing):
         self.page.locator('.schematic path[d^="M0 -3V-1.8L0.75"]').first.wait_for()
 
     def test_long_names_are_cut_in_the_middle(self) -> None:
-        design = actions.create(start("coil"), name="North pier roof-vent fan relay with the spare coil, fourth try")
+        design = actions.create(
+            start("coil"), name="North pier roof-vent fan relay with the spare coil, fourth try"
+        )
         self.page.goto(f"{self.live_server_url}/design/{design.id}/drive")
         self.see(re.compile("North pier.* … .*fourth try"))
 

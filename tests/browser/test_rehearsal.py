@@ -1,4 +1,6 @@
-"""The large rehearsal: events dragged, typed and taken back, fans with progress and stop, close-ups, zoom, CSV."""
+"""The large rehearsal: events dragged, typed and taken back, fans with progress and stop, close-ups, zoom,
+CSV.
+"""
 
 import csv
 import io

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 from hexlet_core.cards import Drawer
-from hexlet_core.circuit.devices import Pin, PinStep, Relay, Resistor, VoltageSource
+from hexlet_core.circuit.devices import Device, Pin, PinStep, Relay, Resistor, VoltageSource
 from hexlet_core.circuit.netlist import Netlist
 from hexlet_core.circuit.solve import operating_point
 from hexlet_core.design.circuit import netlist
@@ -36,7 +36,12 @@ def fan(school: School = "diode", **drive: float | None) -> Design:
     """The roof-vent fan relay with its MOSFET."""
     return Design(
         name="Fan",
-        stages=(LogicPin(), NmosLowSide(**({"r_pull": 6800.0} | drive)), Freewheel(school=school), RelayCoil()),  # type: ignore[arg-type]
+        stages=(
+            LogicPin(),
+            NmosLowSide(**({"r_pull": 6800.0} | drive)),
+            Freewheel(school=school),
+            RelayCoil(),
+        ),  # type: ignore[arg-type]
     )
 
 
@@ -44,9 +49,15 @@ def every_design() -> list[Design]:
     """Each registered kind in each place it can take: drives with loads, with guards, with signals."""
     mosfet, coil = NmosLowSide(r_pull=6800.0), RelayCoil()
     drives = (
-        mosfet, NmosLowSide(r_pull=None), NpnLowSide(r_base=270.0), NpnLowSide(r_pull=None), PnpHighSide(shift="none"), PnpHighSide(shift="nmos"),
-        PmosHighSide(shift="none", r_pull=None), *(kind() for kind in of_role("drive")),
-    )  # fmt: skip
+        mosfet,
+        NmosLowSide(r_pull=None),
+        NpnLowSide(r_base=270.0),
+        NpnLowSide(r_pull=None),
+        PnpHighSide(shift="none"),
+        PnpHighSide(shift="nmos"),
+        PmosHighSide(shift="none", r_pull=None),
+        *(kind() for kind in of_role("drive")),
+    )
     loads = (
         coil,
         RelayCoil(contact_load="lamp"),
@@ -55,20 +66,32 @@ def every_design() -> list[Design]:
         *(kind() for kind in of_role("load")),
     )
     schools: tuple[School, ...] = ("none", "diode", "schottky", "diode_zener", "rc")
-    guards = (*(Freewheel(school=s) for s in schools), ReverseGuard(way="pmos"), *(kind() for kind in of_role("guard")))
+    guards = (
+        *(Freewheel(school=s) for s in schools),
+        ReverseGuard(way="pmos"),
+        *(kind() for kind in of_role("guard")),
+    )
     contacts = itertools.product(("NO", "NC", "changeover"), ("plus", "zero"), (None, 1e3), (None, 1e-6))
     signals = (
-        *(kind() for kind in of_role("signal")), SensorModule(form="open collector"),
+        *(kind() for kind in of_role("signal")),
+        SensorModule(form="open collector"),
         *(PushButton(form=form, to=to, r_filter=r, c_filter=c) for form, to, r, c in contacts),
-    )  # fmt: skip
+    )
     paths = [
         *((LogicPin(), drive, Freewheel(), load) for drive in drives for load in loads),
         *((LogicPin(), drive, guard, coil) for drive in drives for guard in guards),
-        *((signal, drive, Freewheel(), coil) for signal in signals for drive in (mosfet, PnpHighSide(shift="none"))),
+        *(
+            (signal, drive, Freewheel(), coil)
+            for signal in signals
+            for drive in (mosfet, PnpHighSide(shift="none"))
+        ),
         *((signal, mosfet, Fuse(), ReverseGuard(), Freewheel(), coil) for signal in signals),
         (LogicPin(), mosfet, *(kind() for kind in of_role("guard")), coil),
     ]
-    return [Design(name="Any", supply=TRANSFORMER if path[1].isolates else Supply(), stages=path) for path in paths]
+    return [
+        Design(name="Any", supply=TRANSFORMER if path[1].isolates else Supply(), stages=path)
+        for path in paths
+    ]
 
 
 def step_into_coil(volts: float = 12.0, at: float = 1e-3, **relay: float) -> Netlist:
@@ -88,14 +111,19 @@ def step_into_coil(volts: float = 12.0, at: float = 1e-3, **relay: float) -> Net
     )
 
 
-def rc_step(r: float, c_device: object, volts: float = 5.0) -> Netlist:
+def rc_step(r: float, c_device: Device, volts: float = 5.0) -> Netlist:
     """A pin behind R into something capacitive at node "out"."""
     steps = [PinStep(time=0.0, level=0.0, resistance=1.0), PinStep(time=1e-3, level=volts, resistance=1.0)]
-    return Netlist.of([Pin(name="P1", out="in", steps=steps), Resistor(name="R1", a="in", b="out", resistance=r), c_device])  # type: ignore[list-item]
+    return Netlist.of(
+        [Pin(name="P1", out="in", steps=steps), Resistor(name="R1", a="in", b="out", resistance=r), c_device]
+    )
 
 
 def integrate(
-    rhs: Callable[[float, np.ndarray], np.ndarray], y0: list[float], span: tuple[float, float], event: Callable[..., float]
+    rhs: Callable[[float, np.ndarray], np.ndarray],
+    y0: list[float],
+    span: tuple[float, float],
+    event: Callable[..., float],
 ) -> float:
     """When `event` first crosses zero, by a tight implicit Runge-Kutta solver of another package."""
     event.terminal = True  # type: ignore[attr-defined]

@@ -1,6 +1,8 @@
-"""Hand-written equations of two circuits, for solvers of another package: the oracles' and the bench's other side.
+"""Hand-written equations of two circuits, for solvers of another package: the oracles' and the bench's other
+side.
 
-Each right-hand side is compiled, so that a comparison of speed is one of methods. State order is in the docstrings.
+Each right-hand side is compiled, so that a comparison of speed is one of methods. State order is in the
+docstrings.
 """
 
 from typing import Any
@@ -19,20 +21,34 @@ SUPPLY, R_C, R_B1, R_B2, C_COUPLE = 9.0, 1e3, 33e3, 33.3e3, 22e-6
 
 
 MODEL = {
-    "i_s": I_S, "beta_f": BETA, "beta_r": BETA_R, "early": 1e6, "r_c": 1e-3, "c_be": C_BE, "c_bc": C_BC, "transit": TRANSIT,
-    "breakdown": 1e3, "reverse_breakdown": 1e3,
-}  # fmt: skip
+    "i_s": I_S,
+    "beta_f": BETA,
+    "beta_r": BETA_R,
+    "early": 1e6,
+    "r_c": 1e-3,
+    "c_be": C_BE,
+    "c_bc": C_BC,
+    "transit": TRANSIT,
+    "breakdown": 1e3,
+    "reverse_breakdown": 1e3,
+}
 
 
 def astable() -> Netlist:
     """Two transistors that switch each other, with the numbers above."""
-    return Netlist.of([
-        VoltageSource(name="V", a="plus", b="0", value=SUPPLY), Resistor(name="RC1", a="plus", b="c1", resistance=R_C),
-        Resistor(name="RC2", a="plus", b="c2", resistance=R_C), Resistor(name="RB1", a="plus", b="b1", resistance=R_B1),
-        Resistor(name="RB2", a="plus", b="b2", resistance=R_B2), Capacitor(name="C1", a="c1", b="b2", capacitance=C_COUPLE),
-        Capacitor(name="C2", a="c2", b="b1", capacitance=C_COUPLE), Bipolar(name="Q1", c="c1", b="b1", e="0", **MODEL),
-        Bipolar(name="Q2", c="c2", b="b2", e="0", **MODEL),
-    ])  # fmt: skip
+    return Netlist.of(
+        [
+            VoltageSource(name="V", a="plus", b="0", value=SUPPLY),
+            Resistor(name="RC1", a="plus", b="c1", resistance=R_C),
+            Resistor(name="RC2", a="plus", b="c2", resistance=R_C),
+            Resistor(name="RB1", a="plus", b="b1", resistance=R_B1),
+            Resistor(name="RB2", a="plus", b="b2", resistance=R_B2),
+            Capacitor(name="C1", a="c1", b="b2", capacitance=C_COUPLE),
+            Capacitor(name="C2", a="c2", b="b1", capacitance=C_COUPLE),
+            Bipolar(name="Q1", c="c1", b="b1", e="0", **MODEL),
+            Bipolar(name="Q2", c="c2", b="b2", e="0", **MODEL),
+        ]
+    )
 
 
 @numba.njit(cache=False, error_model="numpy")  # type: ignore[untyped-decorator]
@@ -76,7 +92,9 @@ def astable_rhs(t: float, y: Array) -> Array:
 
 @numba.njit(cache=False, error_model="numpy")  # type: ignore[untyped-decorator]
 def one_shot_rhs(t: float, y: Array, trigger: float) -> Array:
-    """dy/dt of the transistor one-shot of the oracles; y = (c1, b1, c2, b2) [V], a trigger voltage behind 4.7 kΩ."""
+    """dy/dt of the transistor one-shot of the oracles; y = (c1, b1, c2, b2) [V], a trigger voltage behind 4.7
+    kΩ.
+    """
     mass, flow = np.zeros((4, 4)), np.zeros(4)
     transistors(y, mass, flow)
     couple(mass, 0, 3, 1e-6)
@@ -113,12 +131,19 @@ def fan_rhs(t: float, y: Array, pin: float, q: Array, d: Array, v_t: float) -> A
 
 
 def integrated(
-    rhs: Any, y: Array, pieces: list[tuple[float, float, tuple[Any, ...]]], method: Any, rtol: float, **how: Any
+    rhs: Any,
+    y: Array,
+    pieces: list[tuple[float, float, tuple[Any, ...]]],
+    method: Any,
+    rtol: float,
+    **how: Any,
 ) -> tuple[Array, Array]:
     """Times and states by a solver of another package, restarted at each piece's beginning."""
     times, states = [], []
     for begin, end, args in pieces:
-        found = solve_ivp(rhs, (begin, end), y, method=method, rtol=rtol, atol=rtol * 1e-3, args=args or None, **how)
+        found = solve_ivp(
+            rhs, (begin, end), y, method=method, rtol=rtol, atol=rtol * 1e-3, args=args or None, **how
+        )
         y = found.y[:, -1]
         times.append(found.t)
         states.append(found.y)

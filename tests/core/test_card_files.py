@@ -1,4 +1,6 @@
-"""Card files and the card bench: what is written comes back, what is wrong is named, and a model's curve passes through its card."""
+"""Card files and the card bench: what is written comes back, what is wrong is named, and a model's curve
+passes through its card.
+"""
 
 import json
 import unittest
@@ -29,14 +31,18 @@ class Files(unittest.TestCase):
     def test_numbers_in_shorthand_and_semicolons(self) -> None:
         (row,) = read_rows("kind;title;value;stock\nresistor;My 4k7;4k7;12\n", "x.csv", DRAWER)
         assert row.card is not None
-        self.assertEqual((row.card["value"], row.stock, row.status, row.card["id"]), (4700.0, 12, "new", "my-4k7"))
+        self.assertEqual(
+            (row.card["value"], row.stock, row.status, row.card["id"]), (4700.0, 12, "new", "my-4k7")
+        )
 
     def test_what_is_wrong_is_named_at_its_column(self) -> None:
         base = "kind,title,stock,forward.0.current,forward.0.voltage,current,surge,reverse\n"
         for cells, column, words in (
-            ("diode,A,1,1,0.35 A,1,20,40", "forward.0.voltage", "Amps where volts"), ("diode,A,1,1,,1,20,40", "forward.0.voltage", "missing"),
-            ("diode,A,-1,1,0.4,1,20,40", "stock", "whole number"), ("diode,A,1,1,0.4,1,20,-40", "reverse", "outside"),
-        ):  # fmt: skip
+            ("diode,A,1,1,0.35 A,1,20,40", "forward.0.voltage", "Amps where volts"),
+            ("diode,A,1,1,,1,20,40", "forward.0.voltage", "missing"),
+            ("diode,A,-1,1,0.4,1,20,40", "stock", "whole number"),
+            ("diode,A,1,1,0.4,1,20,-40", "reverse", "outside"),
+        ):
             (row,) = read_rows(base + cells + "\n", "x.csv", DRAWER)
             with self.subTest(cells):
                 self.assertEqual(row.status, "refused")
@@ -81,7 +87,9 @@ class Bench(unittest.TestCase):
                 self.assertLess(abs(row.off), 0.1, f"{card.id} {row.title}")
 
     def test_a_number_the_model_cannot_meet_is_shown_as_off(self) -> None:
-        """Oracle: three on-resistances on one card, the middle one far from what a channel through the outer two has."""
+        """Oracle: three on-resistances on one card, the middle one far from what a channel through the outer
+        two has.
+        """
         card = catalogue()["nmos-55v-5a-logic"]
         assert isinstance(card, FieldEffectCard)
         low, high = card.on[0], card.on[-1]
@@ -104,7 +112,9 @@ class Bench(unittest.TestCase):
                     self.assertLess(abs(near[1] / y - 1), 1.2)
 
     def test_more_gain_forced_means_more_volts(self) -> None:
-        """Oracle: a transistor driven less hard saturates less: the curve for 20 lies above the one for 10."""
+        """Oracle: a transistor driven less hard saturates less: the curve for 20 lies above the one for
+        10.
+        """
         for card in catalogue().values():
             if isinstance(card, BipolarCard):
                 found = curve(card)

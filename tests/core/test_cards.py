@@ -1,4 +1,6 @@
-"""Card in, card out. Oracle: the datasheet's own test circuit, solved by the kernel with the derived model."""
+"""Card in, card out. Oracle: the datasheet's own test circuit, solved by the kernel with the derived
+model.
+"""
 
 import math
 import unittest
@@ -74,34 +76,61 @@ class GivesBack(unittest.TestCase):
         for card in self.of(BipolarCard):
             sign = 1.0 if card.kind == "npn" else -1.0
             q = Bipolar(name="Q", c="x", b="b", e="0", **derive.bipolar(card))
-            sat = fed(sign * card.sat_collector, q, CurrentSource(name="IB", a="0", b="b", value=sign * card.sat_base))
+            sat = fed(
+                sign * card.sat_collector,
+                q,
+                CurrentSource(name="IB", a="0", b="b", value=sign * card.sat_base),
+            )
             self.assertAlmostEqual(sat["x"], sign * card.v_ce_sat, delta=0.01, msg=card.id)
             self.assertAlmostEqual(sat["b"], sign * card.v_be_sat, delta=0.01, msg=card.id)
-            points = [("min", card.gain_min, card.gain_at), ("typ", card.gain, card.gain_at), ("max", card.gain_max, card.gain_at)]
+            points = [
+                ("min", card.gain_min, card.gain_at),
+                ("typ", card.gain, card.gain_at),
+                ("max", card.gain_max, card.gain_at),
+            ]
             if card.gain_far:
                 points.append(("typ", card.gain_far.gain, card.gain_far.current))
             for spread, gain, at in points:
                 q = Bipolar(name="Q", c="x", b="b", e="0", **derive.bipolar(card, spread=spread))  # type: ignore[arg-type]
                 i_b, v_ce = at / gain, 1.5 + at * q.r_c
                 supply = VoltageSource(name="VC", a="x", b="0", value=sign * v_ce)
-                active = operating_point(Netlist.of([supply, q, CurrentSource(name="IB", a="0", b="b", value=sign * i_b)]))
-                self.assertAlmostEqual(sign * active.current("Q", "c") / i_b, gain, delta=gain * 0.03, msg=f"{card.id} {spread}")
+                active = operating_point(
+                    Netlist.of([supply, q, CurrentSource(name="IB", a="0", b="b", value=sign * i_b)])
+                )
+                self.assertAlmostEqual(
+                    sign * active.current("Q", "c") / i_b, gain, delta=gain * 0.03, msg=f"{card.id} {spread}"
+                )
 
     def test_base_emitter_breakdown(self) -> None:
-        """At the rated reverse voltage a few microamperes flow, a volt beyond it the junction has broken down."""
+        """At the rated reverse voltage a few microamperes flow, a volt beyond it the junction has broken
+        down.
+        """
         for card in self.of(NpnCard):
             q = Bipolar(name="Q", c="0", b="b", e="x", **derive.bipolar(card))
-            self.assertAlmostEqual(fed(1e-5, q, Resistor(name="R", a="b", b="0", resistance=1.0))["x"], card.v_ebo, delta=0.05)
+            self.assertAlmostEqual(
+                fed(1e-5, q, Resistor(name="R", a="b", b="0", resistance=1.0))["x"], card.v_ebo, delta=0.05
+            )
 
     def test_mosfet_resistance_and_threshold(self) -> None:
         for card in self.of(FieldEffectCard):
             sign = 1.0 if card.kind == "n_mosfet" else -1.0
             q = Mosfet(name="Q", g="g", d="x", s="0", **derive.mosfet(card))
             for point in (card.on[0], card.on[-1]):
-                v = sign * fed(sign * point.current, q, VoltageSource(name="VG", a="g", b="0", value=sign * point.v_gs))["x"]
-                self.assertAlmostEqual(v / point.current, point.resistance, delta=point.resistance * 0.01, msg=card.id)
+                v = (
+                    sign
+                    * fed(
+                        sign * point.current,
+                        q,
+                        VoltageSource(name="VG", a="g", b="0", value=sign * point.v_gs),
+                    )["x"]
+                )
+                self.assertAlmostEqual(
+                    v / point.current, point.resistance, delta=point.resistance * 0.01, msg=card.id
+                )
             tied = Mosfet(name="Q", g="x", d="x", s="0", **derive.mosfet(card))
-            self.assertAlmostEqual(sign * fed(sign * card.threshold_current, tied)["x"], card.threshold, delta=5e-3)
+            self.assertAlmostEqual(
+                sign * fed(sign * card.threshold_current, tied)["x"], card.threshold, delta=5e-3
+            )
 
     def test_led(self) -> None:
         for card in self.of(LedCard):
@@ -109,32 +138,61 @@ class GivesBack(unittest.TestCase):
             self.assertAlmostEqual(v, card.forward.voltage, delta=1e-3, msg=card.id)
 
     def test_zener_drift(self) -> None:
-        """5.1 V does not drift; above it the voltage rises with temperature, as measured at the test current."""
+        """5.1 V does not drift; above it the voltage rises with temperature, as measured at the test
+        current.
+        """
         for card in self.of(ZenerCard):
-            hot, cold = (fed(card.test_current, Diode(name="D", a="0", k="x", **derive.zener(card, t)))["x"] for t in (75.0, 25.0))
-            self.assertAlmostEqual((hot - cold) / 50 / card.voltage, 9e-4 * (1 - 5.1 / card.voltage), delta=1e-6)
+            hot, cold = (
+                fed(card.test_current, Diode(name="D", a="0", k="x", **derive.zener(card, t)))["x"]
+                for t in (75.0, 25.0)
+            )
+            self.assertAlmostEqual(
+                (hot - cold) / 50 / card.voltage, 9e-4 * (1 - 5.1 / card.voltage), delta=1e-6
+            )
 
     def test_thyristor_holding_gate_and_on_voltage(self) -> None:
-        """As a datasheet measures: current lowered until it lets go; gate current raised until it fires; drop at the rated current."""
+        """As a datasheet measures: current lowered until it lets go; gate current raised until it fires; drop
+        at the rated current.
+        """
         for card in self.of(ThyristorCard):
             q = Thyristor(name="T", a="x", k="0", g="g", **derive.thyristor(card))
-            on = operating_point(Netlist.of([CurrentSource(name="I", a="0", b="x", value=card.on.current), q]), guess={"x": 1.0, "g": 0.8})
+            on = operating_point(
+                Netlist.of([CurrentSource(name="I", a="0", b="x", value=card.on.current), q]),
+                guess={"x": 1.0, "g": 0.8},
+            )
             self.assertAlmostEqual(on["x"], card.on.voltage, delta=0.08)
             lowered = VoltageSource(name="V", a="p", b="0", points=[(0.0, 12.0), (0.05, 12.0), (1.0, 0.0)])
             kick = CurrentSource(
                 name="IG",
                 a="0",
                 b="g",
-                points=[(0.0, 0.0), (1e-3, 0.0), (1e-3, 3 * card.gate_current), (0.04, 3 * card.gate_current), (0.04, 0.0)],
+                points=[
+                    (0.0, 0.0),
+                    (1e-3, 0.0),
+                    (1e-3, 3 * card.gate_current),
+                    (0.04, 3 * card.gate_current),
+                    (0.04, 0.0),
+                ],
             )
-            waves = transient(Netlist.of([lowered, Resistor(name="R", a="p", b="x", resistance=1e3), q, kick]), 1.0, h_max=1e-3)
+            waves = transient(
+                Netlist.of([lowered, Resistor(name="R", a="p", b="x", resistance=1e3), q, kick]),
+                1.0,
+                h_max=1e-3,
+            )
             i = -waves["i(V)"]
             lets_go = waves.time[int(np.argmax((waves.time > 0.05) & (waves["x"] > 1.2)))]
-            self.assertAlmostEqual(float(np.interp(lets_go - 3e-3, waves.time, i)), card.holding, delta=0.15 * card.holding)
+            self.assertAlmostEqual(
+                float(np.interp(lets_go - 3e-3, waves.time, i)), card.holding, delta=0.15 * card.holding
+            )
             ramp = CurrentSource(name="IG", a="0", b="g", points=[(0.0, 0.0), (1.0, 3 * card.gate_current)])
             fired = transient(
                 Netlist.of(
-                    [VoltageSource(name="V", a="p", b="0", value=12.0), Resistor(name="R", a="p", b="x", resistance=100.0), q, ramp]
+                    [
+                        VoltageSource(name="V", a="p", b="0", value=12.0),
+                        Resistor(name="R", a="p", b="x", resistance=100.0),
+                        q,
+                        ramp,
+                    ]
                 ),
                 1.0,
                 h_max=1e-2,
@@ -147,10 +205,16 @@ class GivesBack(unittest.TestCase):
             q = Optocoupler(name="O", a="a", k="0", c="c", e="0", **derive.optocoupler(card))
             point = operating_point(
                 Netlist.of(
-                    [CurrentSource(name="I", a="0", b="a", value=card.transfer_at), VoltageSource(name="V", a="c", b="0", value=5.0), q]
+                    [
+                        CurrentSource(name="I", a="0", b="a", value=card.transfer_at),
+                        VoltageSource(name="V", a="c", b="0", value=5.0),
+                        q,
+                    ]
                 )
             )
-            self.assertAlmostEqual(point.current("O", "c") / card.transfer_at, card.transfer, delta=0.02 * card.transfer)
+            self.assertAlmostEqual(
+                point.current("O", "c") / card.transfer_at, card.transfer, delta=0.02 * card.transfer
+            )
             sat = operating_point(
                 Netlist.of(
                     [
@@ -163,7 +227,11 @@ class GivesBack(unittest.TestCase):
             self.assertAlmostEqual(sat["c"], card.saturation.voltage, delta=0.02)
             led = operating_point(
                 Netlist.of(
-                    [CurrentSource(name="I", a="0", b="a", value=card.led.current), VoltageSource(name="V", a="c", b="0", value=5.0), q]
+                    [
+                        CurrentSource(name="I", a="0", b="a", value=card.led.current),
+                        VoltageSource(name="V", a="c", b="0", value=5.0),
+                        q,
+                    ]
                 )
             )
             self.assertAlmostEqual(led["a"], card.led.voltage, delta=5e-3)
@@ -174,27 +242,52 @@ class GivesBack(unittest.TestCase):
             hot = operating_point(Netlist.of([VoltageSource(name="V", a="x", b="0", value=card.volts), q]))
             self.assertAlmostEqual(hot.current("L", "a") * card.volts, card.watts, delta=0.01 * card.watts)
             cold = operating_point(Netlist.of([VoltageSource(name="V", a="x", b="0", value=1e-3), q]))
-            self.assertAlmostEqual(1e-3 / cold.current("L", "a"), card.cold or 0.1 * card.volts**2 / card.watts, delta=1e-3)
+            self.assertAlmostEqual(
+                1e-3 / cold.current("L", "a"), card.cold or 0.1 * card.volts**2 / card.watts, delta=1e-3
+            )
 
     def test_motor_running_and_stalled(self) -> None:
         for card in self.of(MotorCard):
             for locked, amps in ((False, card.running), (True, card.stall)):
                 q = Motor(name="M", a="x", b="0", locked=locked, **derive.motor(card))
-                point = operating_point(Netlist.of([VoltageSource(name="V", a="x", b="0", value=card.volts), q]))
+                point = operating_point(
+                    Netlist.of([VoltageSource(name="V", a="x", b="0", value=card.volts), q])
+                )
                 self.assertAlmostEqual(point["i(M)"], amps, delta=0.01 * amps)
 
     def test_timer_outputs_and_thresholds(self) -> None:
         for card in self.of(TimerCard):
 
             def chip(trig: float, load: float, card: TimerCard = card) -> Solution:
-                return operating_point(Netlist.of([
-                    VoltageSource(name="V", a="p", b="0", value=10.0), VoltageSource(name="VT", a="t", b="0", value=trig), CurrentSource(name="IL", a="out", b="0", value=load),
-                    CurrentSource(name="ID", a="0", b="d", value=card.discharge.current if trig > 5 else 0.0), Resistor(name="RD", a="d", b="0", resistance=1e6),
-                    Timer(name="U", vcc="p", trig="t", thr="t", dis="d", reset="p", out="out", ctrl="c", **derive.timer(card)),
-                ]))  # fmt: skip
+                return operating_point(
+                    Netlist.of(
+                        [
+                            VoltageSource(name="V", a="p", b="0", value=10.0),
+                            VoltageSource(name="VT", a="t", b="0", value=trig),
+                            CurrentSource(name="IL", a="out", b="0", value=load),
+                            CurrentSource(
+                                name="ID", a="0", b="d", value=card.discharge.current if trig > 5 else 0.0
+                            ),
+                            Resistor(name="RD", a="d", b="0", resistance=1e6),
+                            Timer(
+                                name="U",
+                                vcc="p",
+                                trig="t",
+                                thr="t",
+                                dis="d",
+                                reset="p",
+                                out="out",
+                                ctrl="c",
+                                **derive.timer(card),
+                            ),
+                        ]
+                    )
+                )
 
             for point in card.high:
-                self.assertAlmostEqual(10.0 - chip(1.0, point.current)["out"], point.drop, delta=0.02, msg=card.id)
+                self.assertAlmostEqual(
+                    10.0 - chip(1.0, point.current)["out"], point.drop, delta=0.02, msg=card.id
+                )
             low = chip(9.0, -card.low.current)
             self.assertAlmostEqual(low["out"], card.low.drop, delta=1e-3)
             self.assertAlmostEqual(low["d"], card.discharge.drop, delta=2e-3)
@@ -211,20 +304,28 @@ class GivesBack(unittest.TestCase):
         self.assertAlmostEqual(typical - weak, card.threshold - card.threshold_min)
         sign = 1.0 if card.kind == "n_mosfet" else -1.0
         cold, hot = (
-            sign * fed(sign * card.threshold_current, Mosfet(name="Q", g="x", d="x", s="0", **derive.mosfet(card, t)))["x"]
+            sign
+            * fed(
+                sign * card.threshold_current, Mosfet(name="Q", g="x", d="x", s="0", **derive.mosfet(card, t))
+            )["x"]
             for t in (25.0, 75.0)
         )
         # In weak inversion kT/q moves it by up to 0.8 mV/K more.
         self.assertTrue(-0.14 < hot - cold < -0.098, hot - cold)
 
     def test_mosfet_miller_charge(self) -> None:
-        """Qgd: the gate-drain charge that passes while the drain falls from half its rating to 0 at the plateau."""
+        """Qgd: the gate-drain charge that passes while the drain falls from half its rating to 0 at the
+        plateau.
+        """
         for card in self.of(FieldEffectCard):
             q = Mosfet(name="Q", g="g", d="x", s="0", **derive.mosfet(card))
             plateau = card.threshold + 0.5
 
             def held(
-                drain: float, q: Mosfet = q, plateau: float = plateau, sign: float = 1.0 if card.kind == "n_mosfet" else -1.0
+                drain: float,
+                q: Mosfet = q,
+                plateau: float = plateau,
+                sign: float = 1.0 if card.kind == "n_mosfet" else -1.0,
             ) -> float:
                 point = operating_point(
                     Netlist.of(
@@ -249,19 +350,27 @@ class GivesBack(unittest.TestCase):
         self.assertAlmostEqual(derive.copper(96.0, 52.0, 21.0), 96.0 * (1 + 0.0039 * 31))
 
     def test_a_hot_junction_drops_two_millivolts_a_kelvin_at_a_milliamp(self) -> None:
-        """And at other currents what the diode law says: V = n·kT/q·ln(I/I_S), so n·(k/q)·ln(I/1 mA) a kelvin besides."""
+        """And at other currents what the diode law says: V = n·kT/q·ln(I/I_S), so n·(k/q)·ln(I/1 mA) a kelvin
+        besides.
+        """
         for card in self.of(DiodeCard):
             rule = derive.diode(card)
             for current in (1e-6, 1e-3):
                 cold, hot = (
-                    fed(current, Diode(name="D", a="x", k="0", **(rule | {"temperature": t, "r_series": 0.0})))["x"] for t in (25.0, 75.0)
+                    fed(
+                        current, Diode(name="D", a="x", k="0", **(rule | {"temperature": t, "r_series": 0.0}))
+                    )["x"]
+                    for t in (25.0, 75.0)
                 )
                 also = rule["ideality"] * 8.617e-5 * math.log(current / 1e-3)
                 if current > 1e4 * rule["i_s"]:  # nearer to I_S the logarithm bends
-                    self.assertAlmostEqual((hot - cold) / 50, -2e-3 + also, delta=3e-5, msg=f"{card.id} at {current}")
+                    self.assertAlmostEqual(
+                        (hot - cold) / 50, -2e-3 + also, delta=3e-5, msg=f"{card.id} at {current}"
+                    )
 
     def test_base_emitter_voltage_at_small_and_large_currents(self) -> None:
-        """Oracle: the card's two points, and between them never more than 10 mV from the junction's own 60 mV a decade
+        """Oracle: the card's two points, and between them never more than 10 mV from the junction's own 60 mV
+        a decade
         plus a straight line through what is left at the larger one."""
         for card in self.of(BipolarCard):
             sign = 1.0 if card.kind == "npn" else -1.0
@@ -270,24 +379,45 @@ class GivesBack(unittest.TestCase):
                 q = Bipolar(name="Q", c="c", b="b", e="0", **(derive.bipolar(card) | more))
                 held = [VoltageSource(name="V", a="c", b="0", value=sign * 5.0), q]
                 found = brentq(
-                    lambda i_b: abs(operating_point(Netlist.of([CurrentSource(name="I", a="0", b="b", value=sign * i_b), *held])).current("Q", "c")) - i_c,
-                    i_c / 1e4, i_c,
-                )  # fmt: skip
-                return sign * operating_point(Netlist.of([CurrentSource(name="I", a="0", b="b", value=sign * found), *held]))["b"]
+                    lambda i_b: (
+                        abs(
+                            operating_point(
+                                Netlist.of([CurrentSource(name="I", a="0", b="b", value=sign * i_b), *held])
+                            ).current("Q", "c")
+                        )
+                        - i_c
+                    ),
+                    i_c / 1e4,
+                    i_c,
+                )
+                return (
+                    sign
+                    * operating_point(
+                        Netlist.of([CurrentSource(name="I", a="0", b="b", value=sign * found), *held])
+                    )["b"]
+                )
 
             self.assertAlmostEqual(v_be(card.v_be_on_at), card.v_be_on, delta=3e-3, msg=card.id)
             self.assertAlmostEqual(v_be(1e-2) - v_be(1e-3), 0.0592, delta=0.01, msg=card.id)
             self.assertAlmostEqual(v_be(1e-3, temperature=75.0) - v_be(1e-3), -0.1, delta=3e-3, msg=card.id)
 
     def test_gain_falls_at_low_current(self) -> None:
-        """Oracle: the card's own number where it has one; without, three quarters at a thousandth of the test current."""
+        """Oracle: the card's own number where it has one; without, three quarters at a thousandth of the test
+        current.
+        """
         for card in self.of(BipolarCard):
             if card.gain_far is None:
                 low, at = (gain_at(card, i) for i in (card.gain_at / 1000, card.gain_at))
                 self.assertAlmostEqual(low / at, 0.75, delta=0.01, msg=card.id)
-            told = card.model_copy(update={"gain_low": GainPoint(current=card.gain_at / 100, gain=0.6 * card.gain)})
-            self.assertAlmostEqual(gain_at(told, told.gain_at / 100), 0.6 * card.gain, delta=0.02 * card.gain, msg=card.id)
-            self.assertAlmostEqual(gain_at(told, told.gain_at), card.gain, delta=0.02 * card.gain, msg=card.id)
+            told = card.model_copy(
+                update={"gain_low": GainPoint(current=card.gain_at / 100, gain=0.6 * card.gain)}
+            )
+            self.assertAlmostEqual(
+                gain_at(told, told.gain_at / 100), 0.6 * card.gain, delta=0.02 * card.gain, msg=card.id
+            )
+            self.assertAlmostEqual(
+                gain_at(told, told.gain_at), card.gain, delta=0.02 * card.gain, msg=card.id
+            )
             if told.gain_far:
                 far = gain_at(told, told.gain_far.current, 5.0) / (1 + 4 / 80)  # less the Early effect
                 self.assertAlmostEqual(far, told.gain_far.gain, delta=0.05 * told.gain_far.gain, msg=card.id)
@@ -297,8 +427,11 @@ class Cards(unittest.TestCase):
     def test_missing_and_contradictory_numbers_are_named(self) -> None:
         npn = catalogue()["npn-40v-200ma"].model_dump(mode="json")
         for change, field, word in (
-            ({"v_ceo": None}, "v_ceo", ""), ({"gain_min": 500}, "", "gain must rise"), ({"v_ce_sat": 1.2}, "", "saturated"), ({"power": "-1"}, "power", "outside"),
-        ):  # fmt: skip
+            ({"v_ceo": None}, "v_ceo", ""),
+            ({"gain_min": 500}, "", "gain must rise"),
+            ({"v_ce_sat": 1.2}, "", "saturated"),
+            ({"power": "-1"}, "power", "outside"),
+        ):
             data = {**npn, **change}
             data = {k: v for k, v in data.items() if v is not None}
             with self.subTest(change), self.assertRaises(DocumentError) as caught:

@@ -20,7 +20,7 @@ from hexlet_core.circuit.devices import (
     Sine,
     Switch,
     VoltageSource,
-)  # fmt: skip
+)
 from hexlet_core.circuit.devices.base import thermal_voltage
 from hexlet_core.circuit.netlist import Netlist
 from hexlet_core.circuit.solve import operating_point, transient
@@ -70,10 +70,14 @@ class Linear(unittest.TestCase):
         self.assertLess(np.abs(waves["out"] - exact).max(), 5e-3)
 
     def test_error_falls_with_the_tolerance(self) -> None:
-        """Oracle: the same closed form; the error must shrink at least fourfold for a hundredth of the tolerance."""
+        """Oracle: the same closed form; the error must shrink at least fourfold for a hundredth of the
+        tolerance.
+        """
 
         def error(rtol: float) -> float:
-            waves = transient(rc_step(4699.0, Capacitor(name="C1", a="out", b="0", capacitance=1e-7)), 6e-3, rtol=rtol)
+            waves = transient(
+                rc_step(4699.0, Capacitor(name="C1", a="out", b="0", capacitance=1e-7)), 6e-3, rtol=rtol
+            )
             t = np.maximum(waves.time - 1e-3, 0)
             return float(np.abs(waves["out"] - 5.0 * -np.expm1(-t / 4.7e-4)).max())
 
@@ -98,11 +102,14 @@ class Linear(unittest.TestCase):
 
     def test_lc_rings_at_its_frequency(self) -> None:
         """Oracle: f = 1/(2π√(LC)), from the zero crossings of the damped ring."""
-        net = Netlist.of([
-            CurrentSource(name="I", a="0", b="x", points=[(0.0, 1e-3), (1e-4, 1e-3), (1e-4, 0.0)]),
-            Inductor(name="L", a="x", b="0", inductance=1e-3, resistance=0.1), Capacitor(name="C", a="x", b="0", capacitance=1e-7),
-            Resistor(name="R", a="x", b="0", resistance=1e5),
-        ])  # fmt: skip
+        net = Netlist.of(
+            [
+                CurrentSource(name="I", a="0", b="x", points=[(0.0, 1e-3), (1e-4, 1e-3), (1e-4, 0.0)]),
+                Inductor(name="L", a="x", b="0", inductance=1e-3, resistance=0.1),
+                Capacitor(name="C", a="x", b="0", capacitance=1e-7),
+                Resistor(name="R", a="x", b="0", resistance=1e5),
+            ]
+        )
         waves = transient(net, 8e-4, rtol=1e-5)
         after = waves.time > 1.2e-4
         t, v = waves.time[after], waves["x"][after]
@@ -113,10 +120,13 @@ class Linear(unittest.TestCase):
 
     def test_sine_source(self) -> None:
         """Oracle: the amplitude behind an RC at its corner is 1/√2."""
-        net = Netlist.of([
-            VoltageSource(name="V", a="a", b="0", sine=Sine(amplitude=1.0, frequency=1000.0)),
-            Resistor(name="R", a="a", b="x", resistance=1 / (2 * np.pi * 1e3 * 1e-7)), Capacitor(name="C", a="x", b="0", capacitance=1e-7),
-        ])  # fmt: skip
+        net = Netlist.of(
+            [
+                VoltageSource(name="V", a="a", b="0", sine=Sine(amplitude=1.0, frequency=1000.0)),
+                Resistor(name="R", a="a", b="x", resistance=1 / (2 * np.pi * 1e3 * 1e-7)),
+                Capacitor(name="C", a="x", b="0", capacitance=1e-7),
+            ]
+        )
         waves = transient(net, 10e-3, rtol=1e-5)
         late = waves.time > 8e-3
         self.assertAlmostEqual(waves["x"][late].max(), 1 / np.sqrt(2), delta=5e-3)
@@ -172,10 +182,15 @@ class Nonlinear(unittest.TestCase):
     def test_saturated_transistor(self) -> None:
         """Oracle: the transport equations solved for the two junction voltages by another solver."""
         q = Bipolar(name="Q", c="c", b="b", e="0", i_s=1e-15, beta_f=90.0, beta_r=3.0, early=80.0, r_c=1.7)
-        net = Netlist.of([
-            VoltageSource(name="V", a="p", b="0", value=14.4), Resistor(name="RL", a="p", b="c", resistance=96.0),
-            VoltageSource(name="VB", a="s", b="0", value=3.3), Resistor(name="RB", a="s", b="b", resistance=270.0), q,
-        ])  # fmt: skip
+        net = Netlist.of(
+            [
+                VoltageSource(name="V", a="p", b="0", value=14.4),
+                Resistor(name="RL", a="p", b="c", resistance=96.0),
+                VoltageSource(name="VB", a="s", b="0", value=3.3),
+                Resistor(name="RB", a="s", b="b", resistance=270.0),
+                q,
+            ]
+        )
 
         def equations(u: np.ndarray) -> list[float]:
             v_be, v_bc = u
@@ -196,11 +211,15 @@ class Nonlinear(unittest.TestCase):
         """Oracle: symmetry. All voltages and currents change sign."""
 
         def solved(polarity: str, sign: float) -> float:
-            net = Netlist.of([
-                VoltageSource(name="V", a="p", b="0", value=sign * 12), Resistor(name="RL", a="p", b="c", resistance=1e3),
-                VoltageSource(name="VB", a="s", b="0", value=sign * 3), Resistor(name="RB", a="s", b="b", resistance=47e3),
-                Bipolar(name="Q", c="c", b="b", e="0", polarity=polarity),  # type: ignore[arg-type]
-            ])  # fmt: skip
+            net = Netlist.of(
+                [
+                    VoltageSource(name="V", a="p", b="0", value=sign * 12),
+                    Resistor(name="RL", a="p", b="c", resistance=1e3),
+                    VoltageSource(name="VB", a="s", b="0", value=sign * 3),
+                    Resistor(name="RB", a="s", b="b", resistance=47e3),
+                    Bipolar(name="Q", c="c", b="b", e="0", polarity=polarity),  # type: ignore[arg-type]
+                ]
+            )
             return operating_point(net)["c"]
 
         self.assertAlmostEqual(solved("npn", 1.0), -solved("pnp", -1.0), places=6)
@@ -219,7 +238,17 @@ class Nonlinear(unittest.TestCase):
 
     def test_gate_reaches_threshold(self) -> None:
         """Oracle: R·C·ln(V/(V − V_th)) with constant capacitance while the drain is held at its supply."""
-        q = Mosfet(name="Q", g="out", d="d", s="0", beta=1.0, v_th=1.5, c_gs=4e-10, c_gd_low=1e-12, c_gd_high=1.0001e-12)
+        q = Mosfet(
+            name="Q",
+            g="out",
+            d="d",
+            s="0",
+            beta=1.0,
+            v_th=1.5,
+            c_gs=4e-10,
+            c_gd_low=1e-12,
+            c_gd_high=1.0001e-12,
+        )
         base = rc_step(99_999.0, q, 3.3)
         net = Netlist.of([*base.devices, VoltageSource(name="VD", a="d", b="0", value=12.0)])
         waves = transient(net, 2e-3)
@@ -230,11 +259,33 @@ class Nonlinear(unittest.TestCase):
 
 def release_circuit(*freewheel: Diode, switch_off: float = 0.04) -> Netlist:
     """A coil let go by an ideal switch at `switch_off`."""
-    return Netlist.of([
-        VoltageSource(name="V", a="plus", b="0", value=14.4), Switch(name="S", a="out", b="0", closed=True, times=[switch_off], on_resistance=1e-3, off_resistance=1e9),
-        Relay(name="K1", a="plus", b="out", resistance=COIL_R, inductance=COIL_L, pull_in=9 / COIL_R, drop_out=1.2 / COIL_R, release_travel=1e-3, loss=1e8),
-        Resistor(name="RX", a="out", b="0", resistance=1e8), *freewheel,
-    ])  # fmt: skip
+    return Netlist.of(
+        [
+            VoltageSource(name="V", a="plus", b="0", value=14.4),
+            Switch(
+                name="S",
+                a="out",
+                b="0",
+                closed=True,
+                times=[switch_off],
+                on_resistance=1e-3,
+                off_resistance=1e9,
+            ),
+            Relay(
+                name="K1",
+                a="plus",
+                b="out",
+                resistance=COIL_R,
+                inductance=COIL_L,
+                pull_in=9 / COIL_R,
+                drop_out=1.2 / COIL_R,
+                release_travel=1e-3,
+                loss=1e8,
+            ),
+            Resistor(name="RX", a="out", b="0", resistance=1e8),
+            *freewheel,
+        ]
+    )
 
 
 class Release(unittest.TestCase):
@@ -245,12 +296,17 @@ class Release(unittest.TestCase):
         fell = [t for t in toggle_times(waves, "K1", 0) if t > 0.04]
         start = 14.4 / COIL_R
         exact = integrate(
-            lambda t, y: np.array([-(COIL_R * y[0] + n * V_T * np.log(y[0] / i_s + 1)) / COIL_L]), [start], (0, 0.05), lambda t, y: y[0] - 1.2 / COIL_R,
-        )  # fmt: skip
+            lambda t, y: np.array([-(COIL_R * y[0] + n * V_T * np.log(y[0] / i_s + 1)) / COIL_L]),
+            [start],
+            (0, 0.05),
+            lambda t, y: y[0] - 1.2 / COIL_R,
+        )
         self.assertAlmostEqual(fell[0] - 0.04, exact, delta=exact * 5e-3)
 
     def test_zener_school_is_faster_by_its_closed_form(self) -> None:
-        """Oracle: (L/R)·ln((IR + V)/(I_drop·R + V)), V the mean clamp; within 3 % because the clamp is not quite constant."""
+        """Oracle: (L/R)·ln((IR + V)/(I_drop·R + V)), V the mean clamp; within 3 % because the clamp is not
+        quite constant.
+        """
         card = catalogue()["zener-15v"]
         zener = Diode(name="Z", a="plus", k="m", **derive.zener(card))  # type: ignore[arg-type]
         diode = Diode(name="D", a="out", k="m", **derive.diode(catalogue()["diode-1a-100v"]))  # type: ignore[arg-type]
@@ -260,13 +316,30 @@ class Release(unittest.TestCase):
         self.assertAlmostEqual(fell, COIL_L / COIL_R * np.log((14.4 + v) / (1.2 + v)), delta=fell * 0.03)
 
     def test_no_diode_breaks_the_switch_down_and_the_energy_is_accounted_for(self) -> None:
-        """Oracle: V_DS(max), and ½LI² plus what the supply adds meanwhile = heat in the switch and the coil."""
+        """Oracle: V_DS(max), and ½LI² plus what the supply adds meanwhile = heat in the switch and the
+        coil.
+        """
         q = Mosfet(name="Q", g="g", d="out", s="0", beta=20.0, v_th=1.2, breakdown=55.0)
-        steps = [PinStep(time=0.0, level=3.3, resistance=25.0), PinStep(time=0.04, level=0.0, resistance=25.0)]
-        net = Netlist.of([
-            VoltageSource(name="V", a="plus", b="0", value=12.0), Pin(name="P", out="g", steps=steps), q,
-            Relay(name="K1", a="plus", b="out", resistance=COIL_R, inductance=COIL_L, pull_in=9 / COIL_R, drop_out=1.2 / COIL_R),
-        ])  # fmt: skip
+        steps = [
+            PinStep(time=0.0, level=3.3, resistance=25.0),
+            PinStep(time=0.04, level=0.0, resistance=25.0),
+        ]
+        net = Netlist.of(
+            [
+                VoltageSource(name="V", a="plus", b="0", value=12.0),
+                Pin(name="P", out="g", steps=steps),
+                q,
+                Relay(
+                    name="K1",
+                    a="plus",
+                    b="out",
+                    resistance=COIL_R,
+                    inductance=COIL_L,
+                    pull_in=9 / COIL_R,
+                    drop_out=1.2 / COIL_R,
+                ),
+            ]
+        )
         waves = transient(net, 0.06)
         self.assertAlmostEqual(waves["out"].max(), 55.0, delta=2.0)
         after = waves.time >= 0.04
@@ -277,7 +350,9 @@ class Release(unittest.TestCase):
         spent = np.trapezoid(waves.power("Q")[after] + waves.power("K1")[after], t)
         # The coil's terminal power less its loss is what its field gives back.
         self.assertAlmostEqual(
-            np.trapezoid(waves.power("Q")[after], t), stored + supplied - np.trapezoid(COIL_R * through**2, t), delta=0.02 * stored
+            np.trapezoid(waves.power("Q")[after], t),
+            stored + supplied - np.trapezoid(COIL_R * through**2, t),
+            delta=0.02 * stored,
         )
         self.assertAlmostEqual(spent, supplied, delta=0.005 * stored)
 
@@ -291,25 +366,44 @@ class Invariants(unittest.TestCase):
         ]
         mosfet = derive.mosfet(catalogue()["nmos-55v-5a-logic"])  # type: ignore[arg-type]
         diode = derive.diode(catalogue()["diode-1a-100v"])  # type: ignore[arg-type]
-        return Netlist.of([
-            VoltageSource(name="V", a="plus", b="0", value=12.6, resistance=0.05), Pin(name="P", out="p", steps=steps),
-            Resistor(name="R1", a="p", b="g", resistance=220.0), Resistor(name="R2", a="g", b="0", resistance=6800.0),
-            Mosfet(name="Q", g="g", d="d", s="0", **mosfet), Diode(name="D", a="d", k="plus", **diode),
-            Relay(name="K", a="plus", b="d", com="plus", no="m", resistance=COIL_R, inductance=COIL_L, pull_in=9 / COIL_R, drop_out=1.2 / COIL_R),
-            Resistor(name="M", a="m", b="0", resistance=10.5),
-        ])  # fmt: skip
+        return Netlist.of(
+            [
+                VoltageSource(name="V", a="plus", b="0", value=12.6, resistance=0.05),
+                Pin(name="P", out="p", steps=steps),
+                Resistor(name="R1", a="p", b="g", resistance=220.0),
+                Resistor(name="R2", a="g", b="0", resistance=6800.0),
+                Mosfet(name="Q", g="g", d="d", s="0", **mosfet),
+                Diode(name="D", a="d", k="plus", **diode),
+                Relay(
+                    name="K",
+                    a="plus",
+                    b="d",
+                    com="plus",
+                    no="m",
+                    resistance=COIL_R,
+                    inductance=COIL_L,
+                    pull_in=9 / COIL_R,
+                    drop_out=1.2 / COIL_R,
+                ),
+                Resistor(name="M", a="m", b="0", resistance=10.5),
+            ]
+        )
 
     def test_energy_balances_over_a_whole_rehearsal(self) -> None:
         """Oracle: conservation. Sources give what parts turn to heat plus what fields and charges gained."""
         waves = transient(self.net(), 0.06, rtol=1e-4)
         t = waves.time
-        given = -np.trapezoid(waves["plus"] * waves.conduction("V", "a"), t) - np.trapezoid(waves["p"] * waves.conduction("P", "out"), t)
+        given = -np.trapezoid(waves["plus"] * waves.conduction("V", "a"), t) - np.trapezoid(
+            waves["p"] * waves.conduction("P", "out"), t
+        )
         r_total, g_loss = COIL_R, 1 / (500 * COIL_R)
         through = waves.conduction("K", "a")
         field = (waves["plus"] - waves["d"] - r_total * through) * waves["i(K)"]
         coil_heat = (waves["plus"] - waves["d"]) * through - field
         contact = waves["plus"] * waves.conduction("K", "com") + waves["m"] * waves.conduction("K", "no")
-        heat = sum(np.trapezoid(waves.power(n), t) for n in ("R1", "R2", "Q", "D", "M")) + np.trapezoid(coil_heat + contact, t)
+        heat = sum(np.trapezoid(waves.power(n), t) for n in ("R1", "R2", "Q", "D", "M")) + np.trapezoid(
+            coil_heat + contact, t
+        )
         stored = 0.5 * COIL_L * (waves["i(K)"][-1] ** 2 - waves["i(K)"][0] ** 2)
         charges = 0.0
         for name, terminals in (("Q", ("g", "d", "s")), ("D", ("a", "k"))):
@@ -334,7 +428,10 @@ class Invariants(unittest.TestCase):
 
     def test_step_limit_does_not_matter(self) -> None:
         """Oracle: the same circuit with ten times shorter steps; contact times within 0.5 %."""
-        a, b = toggle_times(transient(self.net(), 0.06), "K", 2), toggle_times(transient(self.net(), 0.06, h_max=1.2e-4, rtol=1e-5), "K", 2)
+        a, b = (
+            toggle_times(transient(self.net(), 0.06), "K", 2),
+            toggle_times(transient(self.net(), 0.06, h_max=1.2e-4, rtol=1e-5), "K", 2),
+        )
         for one, two, edge in zip(a, b, (5e-3, 3e-2), strict=True):
             self.assertAlmostEqual(one - edge, two - edge, delta=0.005 * (two - edge))
 
@@ -364,7 +461,9 @@ class Invariants(unittest.TestCase):
         self.assertAlmostEqual(waves["x"][k], 5 * -np.expm1(-waves.time[k] / 1e-3), delta=0.01)
 
     def test_a_latch_needs_more_than_plain_newton_and_gets_it(self) -> None:
-        """Oracle: symmetry of a two-transistor bistable; any settled state found satisfies Kirchhoff at each node."""
+        """Oracle: symmetry of a two-transistor bistable; any settled state found satisfies Kirchhoff at each
+        node.
+        """
 
         def half(a: str, b: str, k: int) -> list[Resistor | Bipolar]:
             return [
@@ -373,7 +472,9 @@ class Invariants(unittest.TestCase):
                 Bipolar(name=f"Q{k}", c=b, b=f"b{k}", e="0"),
             ]
 
-        net = Netlist.of([VoltageSource(name="V", a="plus", b="0", value=12.0), *half("x", "y", 1), *half("y", "x", 2)])
+        net = Netlist.of(
+            [VoltageSource(name="V", a="plus", b="0", value=12.0), *half("x", "y", 1), *half("y", "x", 2)]
+        )
         point = operating_point(net)
         into_x = point.current("RC1", "b") + point.current("RB1", "a") + point.current("Q2", "c")
         self.assertAlmostEqual(into_x, 0.0, delta=1e-9)
@@ -388,23 +489,37 @@ class Refused(unittest.TestCase):
     def test_floating_nodes_are_named(self) -> None:
         v = VoltageSource(name="V", a="a", b="0", value=1.0)
         r = Resistor(name="R", a="a", b="0", resistance=1.0)
-        self.assertIn("x: This node floats: only C", self.bad(v, r, Capacitor(name="C", a="a", b="x", capacitance=1e-6)))
+        self.assertIn(
+            "x: This node floats: only C", self.bad(v, r, Capacitor(name="C", a="a", b="x", capacitance=1e-6))
+        )
         self.assertIn(
             "no direct current",
-            self.bad(v, r, Capacitor(name="C", a="a", b="x", capacitance=1e-6), Capacitor(name="C2", a="x", b="0", capacitance=1e-6)),
+            self.bad(
+                v,
+                r,
+                Capacitor(name="C", a="a", b="x", capacitance=1e-6),
+                Capacitor(name="C2", a="x", b="0", capacitance=1e-6),
+            ),
         )
 
     def test_loops_of_sources_twins_and_no_ground(self) -> None:
         v = VoltageSource(name="V", a="a", b="0", value=1.0)
-        self.assertIn("loop of voltage sources", self.bad(v, VoltageSource(name="W", a="a", b="0", value=2.0)))
+        self.assertIn(
+            "loop of voltage sources", self.bad(v, VoltageSource(name="W", a="a", b="0", value=2.0))
+        )
         self.assertIn("2 devices have this name", self.bad(v, v))
         self.assertIn(
             "No device is connected to node 0",
-            self.bad(Resistor(name="R", a="a", b="b", resistance=1.0), Resistor(name="S", a="a", b="b", resistance=1.0)),
+            self.bad(
+                Resistor(name="R", a="a", b="b", resistance=1.0),
+                Resistor(name="S", a="a", b="b", resistance=1.0),
+            ),
         )
 
     def test_what_cannot_be_followed_says_when_and_where(self) -> None:
-        """A source of 1 TV into a junction: no model goes there. The answer names the time, never a number."""
+        """A source of 1 TV into a junction: no model goes there. The answer names the time, never a
+        number.
+        """
         net = Netlist.of(
             [
                 VoltageSource(name="V", a="a", b="0", points=[(0.0, 0.0), (1e-3, 0.0), (1e-3, 1e6)]),
@@ -422,6 +537,12 @@ class Refused(unittest.TestCase):
     def test_brent_agrees_with_the_clamp(self) -> None:
         """Oracle: a scalar root of the breakdown branch for a zener behind a resistor."""
         z = Diode(name="Z", a="0", k="x", breakdown=9.1, breakdown_current=5e-3, breakdown_slope=0.05)
-        net = Netlist.of([VoltageSource(name="V", a="a", b="0", value=14.4), Resistor(name="R", a="a", b="x", resistance=470.0), z])
+        net = Netlist.of(
+            [
+                VoltageSource(name="V", a="a", b="0", value=14.4),
+                Resistor(name="R", a="a", b="x", resistance=470.0),
+                z,
+            ]
+        )
         exact = brentq(lambda v: (14.4 - v) / 470 - 5e-3 * np.exp((v - 9.1) / 0.05), 8, 10)
         self.assertAlmostEqual(operating_point(net)["x"], exact, delta=1e-4)

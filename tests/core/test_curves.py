@@ -1,4 +1,6 @@
-"""Between the computed points: crossings, peaks and energies against answers found by another way. Each test names its oracle."""
+"""Between the computed points: crossings, peaks and energies against answers found by another way. Each test
+names its oracle.
+"""
 
 import unittest
 from unittest import mock
@@ -7,7 +9,16 @@ import numpy as np
 from hexlet_core.cards import catalogue, derive
 from hexlet_core.circuit import measure
 from hexlet_core.circuit.curve import Curve
-from hexlet_core.circuit.devices import Bipolar, Capacitor, CurrentSource, Inductor, Mosfet, Resistor, Switch, VoltageSource
+from hexlet_core.circuit.devices import (
+    Bipolar,
+    Capacitor,
+    CurrentSource,
+    Inductor,
+    Mosfet,
+    Resistor,
+    Switch,
+    VoltageSource,
+)
 from hexlet_core.circuit.devices.base import thermal_voltage
 from hexlet_core.circuit.measure import Measure, Since, measured
 from hexlet_core.circuit.netlist import GROUND, Netlist
@@ -28,45 +39,74 @@ def of(netlist: Netlist, stop: float, what: str, signal: str, **more: object) ->
 def channel(v_gs: float, v_ds: float) -> float:
     """The MOSFET's channel equation, written anew [A]."""
     n, s = LOGIC["slope"], 2 * LOGIC["slope"] * thermal_voltage(25.0)
-    l_f, l_r = np.logaddexp(0, (v_gs - LOGIC["v_th"]) / s), np.logaddexp(0, (v_gs - LOGIC["v_th"] - n * v_ds) / s)
-    return float(2 * n * LOGIC["beta"] * thermal_voltage(25.0) ** 2 * (l_f**2 - l_r**2) / (1 + LOGIC["theta"] * s * l_f))
+    l_f, l_r = (
+        np.logaddexp(0, (v_gs - LOGIC["v_th"]) / s),
+        np.logaddexp(0, (v_gs - LOGIC["v_th"] - n * v_ds) / s),
+    )
+    return float(
+        2
+        * n
+        * LOGIC["beta"]
+        * thermal_voltage(25.0) ** 2
+        * (l_f**2 - l_r**2)
+        / (1 + LOGIC["theta"] * s * l_f)
+    )
 
 
 class Exponentials(unittest.TestCase):
     def circuit(self) -> Netlist:
-        return Netlist.of([
-            VoltageSource(name="V", a="a", b="0", points=[(0.0, 10.0), (1e-3, 10.0), (1e-3, 0.0)]), r("R", "a", "x", 10e3),
-            Capacitor(name="C", a="x", b="0", capacitance=1e-7),
-        ])  # fmt: skip
+        return Netlist.of(
+            [
+                VoltageSource(name="V", a="a", b="0", points=[(0.0, 10.0), (1e-3, 10.0), (1e-3, 0.0)]),
+                r("R", "a", "x", 10e3),
+                Capacitor(name="C", a="x", b="0", capacitance=1e-7),
+            ]
+        )
 
     def test_delays_where_the_curve_is_shallow(self) -> None:
         """Oracle: t = RC·ln(V/level)."""
         for level in (9.0, 5.0, 1.0, 0.3, 0.1):
             exact = 1e-3 * np.log(10 / level)
-            self.assertAlmostEqual(of(self.circuit(), 12e-3, "delay", "x", level=level, after=1e-3), exact, delta=TIMES * exact)
+            self.assertAlmostEqual(
+                of(self.circuit(), 12e-3, "delay", "x", level=level, after=1e-3), exact, delta=TIMES * exact
+            )
 
     def test_energies_and_extremes(self) -> None:
-        """Oracle: half of CV² in the resistor; ∫i²t the same over R; the charge CV; the current's peak V/R."""
+        """Oracle: half of CV² in the resistor; ∫i²t the same over R; the charge CV; the current's peak
+        V/R.
+        """
         net = self.circuit()
         half = 0.5 * 1e-7 * 100
         self.assertAlmostEqual(of(net, 12e-3, "energy", "p(R)", after=1e-3), half, delta=ENERGIES * half)
-        self.assertAlmostEqual(of(net, 12e-3, "square_time", "i(R.a)", after=1e-3), half / 1e4, delta=ENERGIES * half / 1e4)
-        self.assertAlmostEqual(of(net, 12e-3, "energy", "i(C.a)", after=1e-3 + 1e-8), -1e-6, delta=ENERGIES * 1e-6)
+        self.assertAlmostEqual(
+            of(net, 12e-3, "square_time", "i(R.a)", after=1e-3), half / 1e4, delta=ENERGIES * half / 1e4
+        )
+        self.assertAlmostEqual(
+            of(net, 12e-3, "energy", "i(C.a)", after=1e-3 + 1e-8), -1e-6, delta=ENERGIES * 1e-6
+        )
         self.assertAlmostEqual(of(net, 12e-3, "peak", "i(C.a)"), 1e-3, delta=ENERGIES * 1e-3)
         self.assertAlmostEqual(of(net, 12e-3, "slope", "x", after=2e-3), -1e4 / np.e, delta=1e-3 * 1e4)
 
     def test_a_ring(self) -> None:
         """Oracle: a damped sine's first peak, when it comes, and its frequency."""
-        net = Netlist.of([
-            VoltageSource(name="V", a="a", b="0", points=[(0.0, 0.0), (0.0, 1.0)]), r("R", "a", "m", 20.0), Inductor(name="L", a="m", b="x", inductance=1e-3, resistance=1e-6),
-            Capacitor(name="C", a="x", b="0", capacitance=1e-6),
-        ])  # fmt: skip
+        net = Netlist.of(
+            [
+                VoltageSource(name="V", a="a", b="0", points=[(0.0, 0.0), (0.0, 1.0)]),
+                r("R", "a", "m", 20.0),
+                Inductor(name="L", a="m", b="x", inductance=1e-3, resistance=1e-6),
+                Capacitor(name="C", a="x", b="0", capacitance=1e-6),
+            ]
+        )
         decay, omega = 20.0 / 2e-3, np.sqrt(1e9 - 1e8)
         first = np.pi / omega
         found = measured(
             lambda: stretches(net, 1e-3, from_rest=True),
-            [Measure(name="peak", what="highest", signal="x"), Measure(name="at", what="time_of_highest", signal="x")], 1e-3,
-        )  # fmt: skip
+            [
+                Measure(name="peak", what="highest", signal="x"),
+                Measure(name="at", what="time_of_highest", signal="x"),
+            ],
+            1e-3,
+        )
         self.assertAlmostEqual(found["peak"], 1 + np.exp(-decay * first), delta=ENERGIES)
         self.assertAlmostEqual(found["at"], first, delta=2e-3 * first)
 
@@ -75,14 +115,29 @@ class Bends(unittest.TestCase):
     """A node without charge of its own follows others: it must be right between the points too."""
 
     def test_a_held_gate_lets_go_slowly(self) -> None:
-        """Oracle: the gate's exponential in closed form, and at each of its voltages the drain's balance by bisection."""
+        """Oracle: the gate's exponential in closed form, and at each of its voltages the drain's balance by
+        bisection.
+        """
         c, ohms, supply, load = 4.7e-6, 2.2e6, 12.0, 120.0
-        net = Netlist.of([
-            v("V", "p", supply), Switch(name="S", a="p", b="g", closed=True, times=[1.0]), Capacitor(name="C", a="g", b="0", capacitance=c),
-            r("R", "g", "0", ohms), Mosfet(name="M", g="g", d="d", s="0", **(LOGIC | {"c_gs": 1e-13, "c_gd_low": 1e-14, "c_gd_high": 1e-14, "c_ds": 1e-14})),
-            r("RL", "p", "d", load),
-        ])  # fmt: skip
-        leak = 1 / (1 / ohms + 1 / LOGIC["gate_leakage"] + 1e-9 + 1e-12)  # and the open switch's gigohm, from the supply
+        net = Netlist.of(
+            [
+                v("V", "p", supply),
+                Switch(name="S", a="p", b="g", closed=True, times=[1.0]),
+                Capacitor(name="C", a="g", b="0", capacitance=c),
+                r("R", "g", "0", ohms),
+                Mosfet(
+                    name="M",
+                    g="g",
+                    d="d",
+                    s="0",
+                    **(LOGIC | {"c_gs": 1e-13, "c_gd_low": 1e-14, "c_gd_high": 1e-14, "c_ds": 1e-14}),
+                ),
+                r("RL", "p", "d", load),
+            ]
+        )
+        leak = 1 / (
+            1 / ohms + 1 / LOGIC["gate_leakage"] + 1e-9 + 1e-12
+        )  # and the open switch's gigohm, from the supply
         rest = supply * 1e-9 * leak
 
         def gate(t: float) -> float:
@@ -104,10 +159,14 @@ class Bends(unittest.TestCase):
             delta=TIMES * when(0.05),
         )
         top = supply / load
-        fall = Measure(name="m", what="fall", signal="i(RL.a)", span=(0.1 * top, 0.9 * top), after=1.0).of(waves)
+        fall = Measure(name="m", what="fall", signal="i(RL.a)", span=(0.1 * top, 0.9 * top), after=1.0).of(
+            waves
+        )
         self.assertAlmostEqual(fall, when(0.1 * top) - when(0.9 * top), delta=1e-3 * fall)
         self.assertAlmostEqual(
-            Measure(name="m", what="peak", signal="p(M)", after=2.0).of(waves), supply**2 / 4 / load, delta=ENERGIES * 0.3
+            Measure(name="m", what="peak", signal="p(M)", after=2.0).of(waves),
+            supply**2 / 4 / load,
+            delta=ENERGIES * 0.3,
         )
         begin, end = when(0.95 * top), when(0.02 * top)
         exact = quad(power, begin, end, epsabs=1e-9, limit=200)[0]
@@ -115,34 +174,56 @@ class Bends(unittest.TestCase):
         self.assertAlmostEqual(spent, exact, delta=ENERGIES * exact)
 
     def test_a_slow_source_through_a_clamp(self) -> None:
-        """Oracle: Lambert's function, as an independent bisection of the diode's balance; energy by quadrature."""
+        """Oracle: Lambert's function, as an independent bisection of the diode's balance; energy by
+        quadrature.
+        """
         i_s, n = 1e-12, 1.0 * thermal_voltage(25.0)
-        net = Netlist.of([
-            VoltageSource(name="V", a="a", b="0", points=[(0.0, 0.0), (10.0, 12.0)]), r("R", "a", "x", 1e3),
-            Bipolar(name="Q", c="x", b="x", e="0", i_s=i_s, beta_f=1e5, beta_r=1e3, early=1e6, r_c=1e-6),
-        ])  # fmt: skip
+        net = Netlist.of(
+            [
+                VoltageSource(name="V", a="a", b="0", points=[(0.0, 0.0), (10.0, 12.0)]),
+                r("R", "a", "x", 1e3),
+                Bipolar(name="Q", c="x", b="x", e="0", i_s=i_s, beta_f=1e5, beta_r=1e3, early=1e6, r_c=1e-6),
+            ]
+        )
 
         def volts(t: float) -> float:
-            return float(brentq(lambda x: (1.2 * t - x) / 1e3 - i_s * (1 + 1e-5) * np.expm1(x / n), -1.0, 2.0))
+            return float(
+                brentq(lambda x: (1.2 * t - x) / 1e3 - i_s * (1 + 1e-5) * np.expm1(x / n), -1.0, 2.0)
+            )
 
         waves = transient(net, 10.0)
-        exact = quad(lambda t: volts(t) * (1.2 * t - volts(t)) / 1e3, 0, 10, points=[0.5, 0.6], epsabs=1e-12)[0]
-        self.assertAlmostEqual(Measure(name="m", what="energy", signal="p(Q)").of(waves), exact, delta=ENERGIES * exact)
+        exact = quad(lambda t: volts(t) * (1.2 * t - volts(t)) / 1e3, 0, 10, points=[0.5, 0.6], epsabs=1e-12)[
+            0
+        ]
+        self.assertAlmostEqual(
+            Measure(name="m", what="energy", signal="p(Q)").of(waves), exact, delta=ENERGIES * exact
+        )
         near = Curve(waves.time, waves["x"], waves.slope("x"), waves.jumps > 0)
         moments = np.linspace(0.1, 9.9, 97)
         np.testing.assert_allclose(near.at(moments)[0], [volts(t) for t in moments], atol=1e-3 * 0.7)
 
     def test_a_latch_that_lets_go_of_a_falling_supply(self) -> None:
-        """Oracle: the supply at which the same balance stops having two solutions, by a run at a thousandth of the tolerance;
+        """Oracle: the supply at which the same balance stops having two solutions, by a run at a thousandth
+        of the tolerance;
         and no row of the default run lies between the two states longer than a millionth of it."""
-        net = Netlist.of([
-            VoltageSource(name="V", a="p", b="0", points=[(0.0, 12.0), (1.0, 12.0), (101.0, 2.0)]), r("RC", "p", "c", 1e3),
-            Bipolar(name="QP", polarity="pnp", c="b", b="e2", e="p", beta_f=50.0), r("RE", "p", "e2", 10e3), r("RB", "e2", "c", 22e3),
-            npn("QN", "c", "b"), r("RS", "b", "0", 2.2e3), Capacitor(name="C", a="b", b="0", capacitance=1e-9),
-        ])  # fmt: skip
+        net = Netlist.of(
+            [
+                VoltageSource(name="V", a="p", b="0", points=[(0.0, 12.0), (1.0, 12.0), (101.0, 2.0)]),
+                r("RC", "p", "c", 1e3),
+                Bipolar(name="QP", polarity="pnp", c="b", b="e2", e="p", beta_f=50.0),
+                r("RE", "p", "e2", 10e3),
+                r("RB", "e2", "c", 22e3),
+                npn("QN", "c", "b"),
+                r("RS", "b", "0", 2.2e3),
+                Capacitor(name="C", a="b", b="0", capacitance=1e-9),
+            ]
+        )
         start = {"b": 0.7, "c": 0.1}
         coarse, fine = (transient(net, 101.0, guess=start, rtol=t, event_rtol=t) for t in (5e-4, 5e-7))
-        at = [Measure(name="m", what="delay", signal="v(p,c)", level=1.0, edge="fall").of(w) for w in (coarse, fine)]
+        at = [
+            Measure(name="m", what="delay", signal="v(p,c)", level=1.0, edge="fall").of(w)
+            for w in (coarse, fine)
+        ]
         self.assertAlmostEqual(at[0], at[1], delta=TIMES * at[1])
         through = (coarse["c"] > 0.5) & (coarse["c"] < coarse["p"] - 0.5)
         self.assertLess(float(np.ptp(coarse.time[through])) if through.any() else 0.0, 2e-6 * 101)
@@ -150,9 +231,11 @@ class Bends(unittest.TestCase):
 
 class Rows(unittest.TestCase):
     def test_every_row_satisfies_kirchhoff(self) -> None:
-        """Oracle: the current law at every node and every row, charging currents from the devices' own charges.
+        """Oracle: the current law at every node and every row, charging currents from the devices' own
+        charges.
 
-        Edges of microseconds, where a coupling capacitor multiplies what the slope is off, are left out; a closed switch of
+        Edges of microseconds, where a coupling capacitor multiplies what the slope is off, are left out; a
+        closed switch of
         milliohms turns the tolerance of a tenth of a millivolt into a hundredth or two of its current.
         """
         for name, circuit in registered().items():
@@ -170,7 +253,9 @@ class Rows(unittest.TestCase):
                 for node, left in total.items():
                     if node != GROUND:
                         slow = np.diff(waves.time, prepend=0.0) > 1e-5
-                        self.assertLess(float(np.abs(left[slow]).max(initial=0.0)), 0.03 * largest[node] + 1e-10, node)
+                        self.assertLess(
+                            float(np.abs(left[slow]).max(initial=0.0)), 0.03 * largest[node] + 1e-10, node
+                        )
 
     def test_slopes_are_those_of_the_curve(self) -> None:
         """Oracle: the exponential's own derivative."""
@@ -181,10 +266,15 @@ class Rows(unittest.TestCase):
 
     def test_current_sources_and_moving_ones(self) -> None:
         """Oracle: a current ramp into a capacitor: a parabola."""
-        net = Netlist.of([
-            CurrentSource(name="I", a="0", b="x", points=[(0.0, 0.0), (1e-3, 1e-3)]), Capacitor(name="C", a="x", b="0", capacitance=1e-6),
-        ])  # fmt: skip
-        found = measured(lambda: stretches(net, 1e-3, from_rest=True), [Measure(name="m", what="mean", signal="x")], 1e-3)
+        net = Netlist.of(
+            [
+                CurrentSource(name="I", a="0", b="x", points=[(0.0, 0.0), (1e-3, 1e-3)]),
+                Capacitor(name="C", a="x", b="0", capacitance=1e-6),
+            ]
+        )
+        found = measured(
+            lambda: stretches(net, 1e-3, from_rest=True), [Measure(name="m", what="mean", signal="x")], 1e-3
+        )
         self.assertAlmostEqual(found["m"], 0.5 / 3, delta=1e-4)
 
 
@@ -223,8 +313,10 @@ class RandomSwitches(unittest.TestCase):
     """Slow ramps through MOSFETs and transistors with random values."""
 
     def test_default_tolerance_keeps_its_promise(self) -> None:
-        """Oracle: the same at a five-thousandth of the tolerance. Times within 2e-4 of the run; peaks and energies within
-        1e-3, one in twenty within 1e-2 (a falling gate counts its error against its peak, not against the threshold)."""
+        """Oracle: the same at a five-thousandth of the tolerance. Times within 2e-4 of the run; peaks and
+        energies within
+        1e-3, one in twenty within 1e-2 (a falling gate counts its error against its peak, not against the
+        threshold)."""
         energies = []
         for seed in range(40):
             rng = np.random.default_rng(seed)
@@ -238,14 +330,25 @@ class RandomSwitches(unittest.TestCase):
                 (stop * rng.uniform(0.61, 0.9), 0.0),
             ]
             switch = Mosfet(name="Q", g="g", d="out", s="0", **LOGIC) if seed % 2 else npn("Q", "out", "b")
-            net = Netlist.of([
-                VoltageSource(name="VI", a="in", b="0", points=points), v("V", "p", volts), r("RG", "in", "g", ohms), r("RB", "g", "b", 10e3), r("RBE", "b", "0", 1e6),
-                Capacitor(name="C", a="g", b="0", capacitance=lag / ohms), switch, r("RL", "p", "out", load),
-            ])  # fmt: skip
+            net = Netlist.of(
+                [
+                    VoltageSource(name="VI", a="in", b="0", points=points),
+                    v("V", "p", volts),
+                    r("RG", "in", "g", ohms),
+                    r("RB", "g", "b", 10e3),
+                    r("RBE", "b", "0", 1e6),
+                    Capacitor(name="C", a="g", b="0", capacitance=lag / ohms),
+                    switch,
+                    r("RL", "p", "out", load),
+                ]
+            )
             coarse, fine = transient(net, stop), transient(net, stop, rtol=1e-7, event_rtol=1e-7)
             low, high = float(fine["out"].min()), float(fine["out"].max())
             for share in (0.1, 0.5, 0.9):
-                crossed = [Measure(name="m", what="delay", signal="out", level=low + share * (high - low)).of(w) for w in (coarse, fine)]
+                crossed = [
+                    Measure(name="m", what="delay", signal="out", level=low + share * (high - low)).of(w)
+                    for w in (coarse, fine)
+                ]
                 self.assertAlmostEqual(crossed[0], crossed[1], delta=TIMES * stop, msg=f"{seed} at {share}")
             for what, signal in (("energy", "p(Q)"), ("peak", "p(Q)"), ("energy", "p(RL)"), ("mean", "out")):
                 got = [Measure(name="m", what=what, signal=signal).of(w) for w in (coarse, fine)]  # type: ignore[arg-type]
@@ -257,10 +360,13 @@ class RandomSwitches(unittest.TestCase):
 class LongRuns(unittest.TestCase):
     def measures(self) -> list[Measure]:
         return [
-            Measure(name="period", what="period", signal="clk", after=1e-3), Measure(name="duty", what="duty", signal="clk", level=2.5, after=1e-3),
-            Measure(name="mean", what="mean", signal="cap"), Measure(name="edges", what="transitions", signal="clk", level=2.5),
-            Measure(name="heat", what="energy", signal="p(R1)"), Measure(name="width", what="width", signal="clk"),
-        ]  # fmt: skip
+            Measure(name="period", what="period", signal="clk", after=1e-3),
+            Measure(name="duty", what="duty", signal="clk", level=2.5, after=1e-3),
+            Measure(name="mean", what="mean", signal="cap"),
+            Measure(name="edges", what="transitions", signal="clk", level=2.5),
+            Measure(name="heat", what="energy", signal="p(R1)"),
+            Measure(name="width", what="width", signal="clk"),
+        ]
 
     def test_measured_without_being_kept(self) -> None:
         """Oracle: the same measurements on the kept wave; and the period's closed form, ln 2·(RA + 2RB)·C."""
@@ -268,7 +374,9 @@ class LongRuns(unittest.TestCase):
         waves = transient(circuit.netlist, circuit.stop)
         kept = {m.name: m.of(waves) for m in self.measures()}
         with mock.patch.object(measure, "MAX_ROWS", 100):
-            streamed = measured(lambda: stretches(circuit.netlist, circuit.stop), self.measures(), circuit.stop)
+            streamed = measured(
+                lambda: stretches(circuit.netlist, circuit.stop), self.measures(), circuit.stop
+            )
         for name, value in kept.items():
             self.assertAlmostEqual(streamed[name], value, delta=1e-9 * abs(value), msg=name)
         exact = np.log(2) * (10e3 + 2 * 68e3) * 1e-8
@@ -284,21 +392,40 @@ class LongRuns(unittest.TestCase):
         np.testing.assert_array_equal(pieces.unknowns, whole.unknowns)
 
     def test_too_long_to_keep_says_so(self) -> None:
-        with mock.patch("hexlet_core.circuit.solve.MAX_ROWS", 50), self.assertRaisesRegex(TooLong, "measurements alone"):
+        with (
+            mock.patch("hexlet_core.circuit.solve.MAX_ROWS", 50),
+            self.assertRaisesRegex(TooLong, "measurements alone"),
+        ):
             transient(registered()["counter"].netlist, 0.02)
 
 
 class NewMeasures(unittest.TestCase):
     def test_between_two_signals(self) -> None:
-        """Oracle: an RC's delay behind its source, and how often it passes a level outside a while after it."""
-        net = Netlist.of([
-            VoltageSource(name="V", a="a", b="0", points=[(0.0, 0.0), (1e-3, 0.0), (1e-3, 1.0), (5e-3, 1.0), (5e-3, 0.0)], period=8e-3),
-            Resistor(name="R", a="a", b="x", resistance=1e3), Capacitor(name="C", a="x", b="0", capacitance=1e-6),
-        ])  # fmt: skip
+        """Oracle: an RC's delay behind its source, and how often it passes a level outside a while
+        after it.
+        """
+        net = Netlist.of(
+            [
+                VoltageSource(
+                    name="V",
+                    a="a",
+                    b="0",
+                    points=[(0.0, 0.0), (1e-3, 0.0), (1e-3, 1.0), (5e-3, 1.0), (5e-3, 0.0)],
+                    period=8e-3,
+                ),
+                Resistor(name="R", a="a", b="x", resistance=1e3),
+                Capacitor(name="C", a="x", b="0", capacitance=1e-6),
+            ]
+        )
         since = Since(signal="a", level=0.5, edge="rise")
-        self.assertAlmostEqual(of(net, 24e-3, "delay", "x", level=0.5, edge="rise", since=since), 1e-3 * np.log(2), delta=3e-7)
+        self.assertAlmostEqual(
+            of(net, 24e-3, "delay", "x", level=0.5, edge="rise", since=since), 1e-3 * np.log(2), delta=3e-7
+        )
         either = Since(signal="a", level=0.5)
-        counts = [of(net, 24e-3, "transitions", "x", level=0.5, since=either, blank=b) for b in (0.0, 0.5e-3, 0.9e-3)]
+        counts = [
+            of(net, 24e-3, "transitions", "x", level=0.5, since=either, blank=b)
+            for b in (0.0, 0.5e-3, 0.9e-3)
+        ]
         self.assertEqual(counts, [6.0, 6.0, 0.0])
 
     def test_ratio_and_root_mean_square(self) -> None:
@@ -311,8 +438,11 @@ class NewMeasures(unittest.TestCase):
 
     def test_what_makes_no_sense_is_refused(self) -> None:
         for wrong in (
-            {"after": 2.0, "until": 1.0}, {"what": "mean", "span": (1, 2)}, {"span": (2, 1)}, {"what": "mean", "since": Since(signal="a", level=1.0)},
+            {"after": 2.0, "until": 1.0},
+            {"what": "mean", "span": (1, 2)},
+            {"span": (2, 1)},
+            {"what": "mean", "since": Since(signal="a", level=1.0)},
             {"what": "transitions", "blank": 0.1},
-        ):  # fmt: skip
+        ):
             with self.subTest(wrong), self.assertRaises(ValueError):
                 Measure(**({"name": "m", "what": "rise", "signal": "x"} | wrong))  # type: ignore[arg-type]

@@ -56,10 +56,16 @@ class Documents(unittest.TestCase):
 
     def test_each_bad_value_is_named_at_its_field(self) -> None:
         for path, value, words in (
-            ("stages.1.r_gate", "-470k", "Try 470 kΩ"), ("stages.1.r_gate", "0", "outside"), ("stages.1.r_gate", "", "Nothing was entered"),
-            ("stages.1.r_gate", "1e400", "infinite"), ("stages.1.r_gate", "5 V", "Volts where ohms"), ("stages.0.level", "3k3 V", "Try 3.3 V"),
-            ("stages.3.resistance", True, "A number or an entry"), ("stages.3.kind", "spaceship", "not one of the choices"), ("stages.9.r", 1, "no such field"),
-        ):  # fmt: skip
+            ("stages.1.r_gate", "-470k", "Try 470 kΩ"),
+            ("stages.1.r_gate", "0", "outside"),
+            ("stages.1.r_gate", "", "Nothing was entered"),
+            ("stages.1.r_gate", "1e400", "infinite"),
+            ("stages.1.r_gate", "5 V", "Volts where ohms"),
+            ("stages.0.level", "3k3 V", "Try 3.3 V"),
+            ("stages.3.resistance", True, "A number or an entry"),
+            ("stages.3.kind", "spaceship", "not one of the choices"),
+            ("stages.9.r", 1, "no such field"),
+        ):
             with self.subTest(path=path, value=value), self.assertRaises(DocumentError) as caught:
                 changed(fan(), [(path, value)])
             text = str(caught.exception)
@@ -88,7 +94,11 @@ class Documents(unittest.TestCase):
     )
     @settings(suppress_health_check=[HealthCheck.too_slow])
     def test_any_json_is_answered_or_refused(self, data: Any) -> None:
-        for attempt in (data, {"format": "hexlet-design", "version": 1, "stages": data}, {**fan().model_dump(mode="json"), "supply": data}):
+        for attempt in (
+            data,
+            {"format": "hexlet-design", "version": 1, "stages": data},
+            {**fan().model_dump(mode="json"), "supply": data},
+        ):
             try:
                 read_design(attempt)
             except HexletError as error:
@@ -133,7 +143,11 @@ class Evaluation(unittest.TestCase):
         peak = next(v for v in evaluate(bare).verdicts if v.id == "peak")
         assert peak.remedy and peak.remedy.changes
         self.assertNotEqual(
-            next(v for v in evaluate(changed(bare, [(c.path, c.value) for c in peak.remedy.changes])).verdicts if v.id == "peak").standing,
+            next(
+                v
+                for v in evaluate(changed(bare, [(c.path, c.value) for c in peak.remedy.changes])).verdicts
+                if v.id == "peak"
+            ).standing,
             "fails",
         )
 
@@ -143,8 +157,24 @@ class Evaluation(unittest.TestCase):
 
     def test_choosing_back_brings_the_old_values(self) -> None:
         design = fan()
-        there = changed(design, [(c.path, c.value) for s in evaluate(design).schools if s.kind == "npn_low_side" for c in s.changes])
-        back = changed(there, [(c.path, c.value) for s in evaluate(there).schools if s.kind == "nmos_low_side" for c in s.changes])
+        there = changed(
+            design,
+            [
+                (c.path, c.value)
+                for s in evaluate(design).schools
+                if s.kind == "npn_low_side"
+                for c in s.changes
+            ],
+        )
+        back = changed(
+            there,
+            [
+                (c.path, c.value)
+                for s in evaluate(there).schools
+                if s.kind == "nmos_low_side"
+                for c in s.changes
+            ],
+        )
         self.assertEqual(back.stages, design.stages)
 
     def test_cautions_stay_where_they_belong(self) -> None:
@@ -182,7 +212,9 @@ class Rehearsing(unittest.TestCase):
     def test_presets_run_and_marks_are_measured(self) -> None:
         for script in presets(fan()):
             found = rehearse(fan(), script)
-            self.assertEqual({lane.id for lane in found.lanes}, {"pin", "plus", "i(K1)", "drain", "contact", "gate"})
+            self.assertEqual(
+                {lane.id for lane in found.lanes}, {"pin", "plus", "i(K1)", "drain", "contact", "gate"}
+            )
             self.assertEqual(found.events[0], 0.0)
         text = " ".join(m.text for m in rehearse(fan()).marks)
         for word in ("closes", "lets go", "peak"):
@@ -198,14 +230,21 @@ class Rehearsing(unittest.TestCase):
 
     def test_schedule_follows_the_script(self) -> None:
         script = Script(
-            stop=1.0, events=(SetSupply(at=0.2, volts=10.0, ramp=0.1), SetPin(at=0.1, level="high"), SetPin(at=0.0, level="boot"))
+            stop=1.0,
+            events=(
+                SetSupply(at=0.2, volts=10.0, ramp=0.1),
+                SetPin(at=0.1, level="high"),
+                SetPin(at=0.0, level="boot"),
+            ),
         )
         found = schedule(script, fan())
         self.assertEqual(found.signal, ("boot", "high"))
         self.assertEqual(found.supply, ((0.0, 12.6), (0.2, 12.6), (0.30000000000000004, 10.0)))
 
     def test_thinning_keeps_the_curve(self) -> None:
-        """Oracle: the full curve; the kept points, joined straight, stay within the promised share of its range."""
+        """Oracle: the full curve; the kept points, joined straight, stay within the promised share of its
+        range.
+        """
         import numpy as np
 
         t = np.linspace(0, 1, 2000)

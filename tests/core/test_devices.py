@@ -46,9 +46,19 @@ class RelayContacts(unittest.TestCase):
     def circuit(self, bounce: Bounce | None = None) -> Netlist:
         coil = step_into_coil().devices
         relay = Relay(
-            name="K1", a="top", b="0", com="c", no="no", nc="nc", resistance=COIL_R, inductance=COIL_L, pull_in=9 / COIL_R, drop_out=1.2 / COIL_R,
-            operate_travel=3e-3, bounce=bounce,
-        )  # fmt: skip
+            name="K1",
+            a="top",
+            b="0",
+            com="c",
+            no="no",
+            nc="nc",
+            resistance=COIL_R,
+            inductance=COIL_L,
+            pull_in=9 / COIL_R,
+            drop_out=1.2 / COIL_R,
+            operate_travel=3e-3,
+            bounce=bounce,
+        )
         return Netlist.of(
             [
                 coil[0],
@@ -60,11 +70,15 @@ class RelayContacts(unittest.TestCase):
         )
 
     def test_break_before_make(self) -> None:
-        """Oracle: a changeover contact never joins both sides; NC opens as the armature starts, NO closes when it lands."""
+        """Oracle: a changeover contact never joins both sides; NC opens as the armature starts, NO closes
+        when it lands.
+        """
         waves = transient(self.circuit(), 0.03)
         no, nc = waves.state("K1", 2), waves.state("K1", 3)
         self.assertFalse(((no > 0.5) & (nc > 0.5)).any())
-        self.assertAlmostEqual(toggle_times(waves, "K1", 2)[0] - toggle_times(waves, "K1", 3)[0], 3e-3, delta=1e-9)
+        self.assertAlmostEqual(
+            toggle_times(waves, "K1", 2)[0] - toggle_times(waves, "K1", 3)[0], 3e-3, delta=1e-9
+        )
         self.assertAlmostEqual(waves["no"][-1], 5.0 * 100 / 100.05, delta=1e-3)
         self.assertLess(abs(waves["nc"][-1]), 1e-5)
 
@@ -82,7 +96,15 @@ class RelayContacts(unittest.TestCase):
             name="V1",
             a="top",
             b="0",
-            points=[(0.0, 0.0), (1e-3, 0.0), (1e-3, 12.0), (8.5e-3, 12.0), (8.5e-3, -12.0), (20e-3, -12.0), (20e-3, 0.0)],
+            points=[
+                (0.0, 0.0),
+                (1e-3, 0.0),
+                (1e-3, 12.0),
+                (8.5e-3, 12.0),
+                (8.5e-3, -12.0),
+                (20e-3, -12.0),
+                (20e-3, 0.0),
+            ],
         )
         waves = transient(Netlist.of([short, *net.devices[1:]]), 9.5e-3)
         self.assertEqual(toggle_times(waves, "K1", 2), [])
@@ -92,7 +114,9 @@ class RelayContacts(unittest.TestCase):
         net = Netlist.of(
             [
                 VoltageSource(name="V1", a="top", b="0", value=12.0),
-                Relay(name="K1", a="top", b="0", resistance=96.0, inductance=0.45, pull_in=0.09, drop_out=0.01),
+                Relay(
+                    name="K1", a="top", b="0", resistance=96.0, inductance=0.45, pull_in=0.09, drop_out=0.01
+                ),
             ]
         )
         self.assertAlmostEqual(operating_point(net).current("K1", "a"), 0.125, places=9)
@@ -101,7 +125,11 @@ class RelayContacts(unittest.TestCase):
 class Pins(unittest.TestCase):
     def test_levels_behind_their_resistance(self) -> None:
         """Oracle: dividers. High, weak pull-up while booting, floating."""
-        for level, resistance, wanted in ((3.3, 25.0, 3.3 * 1000 / 1025), (3.3, 45e3, 3.3 * 1000 / 46e3), (0.0, 1e10, 0.0)):
+        for level, resistance, wanted in (
+            (3.3, 25.0, 3.3 * 1000 / 1025),
+            (3.3, 45e3, 3.3 * 1000 / 46e3),
+            (0.0, 1e10, 0.0),
+        ):
             net = Netlist.of(
                 [
                     Pin(name="P", out="x", steps=[PinStep(time=0.0, level=level, resistance=resistance)]),
@@ -114,7 +142,11 @@ class Pins(unittest.TestCase):
         for steps in (
             [],
             [{"time": 1.0, "level": 0, "resistance": 1}],
-            [{"time": 0, "level": 0, "resistance": 1}, {"time": 2, "level": 0, "resistance": 1}, {"time": 1, "level": 0, "resistance": 1}],
+            [
+                {"time": 0, "level": 0, "resistance": 1},
+                {"time": 2, "level": 0, "resistance": 1},
+                {"time": 1, "level": 0, "resistance": 1},
+            ],
         ):
             with self.assertRaises(DocumentError):
                 read_document(Pin, {"name": "P", "out": "x", "steps": steps})
@@ -123,16 +155,20 @@ class Pins(unittest.TestCase):
 class Sources(unittest.TestCase):
     def test_contradictions_are_refused(self) -> None:
         for more, words in (
-            ({"points": [[1, 0], [0, 1]]}, "must not go backwards"), ({"points": [[0, 0], [2, 1]], "period": 1}, "must hold all points"),
+            ({"points": [[1, 0], [0, 1]]}, "must not go backwards"),
+            ({"points": [[0, 0], [2, 1]], "period": 1}, "must hold all points"),
             ({"points": [[0, 0]], "sine": {"amplitude": 1, "frequency": 50}}, "not both"),
-        ):  # fmt: skip
+        ):
             with self.assertRaisesRegex(DocumentError, words):
                 read_document(VoltageSource, {"name": "V", "a": "a", "b": "0", **more})
 
     def test_a_ramp_is_followed_exactly(self) -> None:
         """Oracle: the ramp itself, at every accepted step."""
         net = Netlist.of(
-            [VoltageSource(name="V", a="a", b="0", points=[(1e-3, 0.0), (3e-3, 4.0)]), Resistor(name="R", a="a", b="0", resistance=1.0)]
+            [
+                VoltageSource(name="V", a="a", b="0", points=[(1e-3, 0.0), (3e-3, 4.0)]),
+                Resistor(name="R", a="a", b="0", resistance=1.0),
+            ]
         )
         waves = transient(net, 5e-3)
         np.testing.assert_allclose(waves["a"], np.interp(waves.time, [1e-3, 3e-3], [0.0, 4.0]), atol=1e-6)
@@ -140,7 +176,12 @@ class Sources(unittest.TestCase):
     def test_a_leaky_capacitor_discharges_through_its_leak(self) -> None:
         """Oracle: exp(−t/RC) with R the stated leakage."""
         steps = [PinStep(time=0.0, level=5.0, resistance=1.0), PinStep(time=1e-3, level=0.0, resistance=1e12)]
-        net = Netlist.of([Pin(name="P", out="x", steps=steps), Capacitor(name="C", a="x", b="0", capacitance=1e-6, leakage=1e4)])
+        net = Netlist.of(
+            [
+                Pin(name="P", out="x", steps=steps),
+                Capacitor(name="C", a="x", b="0", capacitance=1e-6, leakage=1e4),
+            ]
+        )
         waves = transient(net, 21e-3)
         self.assertAlmostEqual(waves["x"][-1], 5.0 * np.exp(-2.0), delta=0.01)
 
@@ -163,7 +204,12 @@ class Answers(unittest.TestCase):
 
     def test_ground_reads_zero_and_powers_balance(self) -> None:
         """Oracle: what the source gives, the resistor takes."""
-        net = Netlist.of([VoltageSource(name="V", a="a", b="0", value=10.0), Resistor(name="R", a="a", b="0", resistance=50.0)])
+        net = Netlist.of(
+            [
+                VoltageSource(name="V", a="a", b="0", value=10.0),
+                Resistor(name="R", a="a", b="0", resistance=50.0),
+            ]
+        )
         point = operating_point(net)
         self.assertEqual(point["0"], 0.0)
         self.assertAlmostEqual(point.power("R"), 2.0)

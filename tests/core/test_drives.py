@@ -71,7 +71,11 @@ class Drives(unittest.TestCase):
             ChainLowSide(r_collector=560.0),
             RelayContact(),
         ):
-            made = design(drive, Resistive(resistance=100.0), supply=Supply(low=10.8, typical=12.6, high=14.4, resistance=0.0))
+            made = design(
+                drive,
+                Resistive(resistance=100.0),
+                supply=Supply(low=10.8, typical=12.6, high=14.4, resistance=0.0),
+            )
             at = point(made, views(made, DRAWER)[0].on, supply=10.8)
             load = views(made, DRAWER)[-1].refs["load"]
             lost = 10.8 - at.current(load, "a") * 100.0
@@ -97,9 +101,17 @@ class Drives(unittest.TestCase):
             self.assertAlmostEqual(at["plus"] - at["gate"], getattr(verdict(made, name), share), delta=0.25)
 
     def test_a_p_mosfets_turn_off_time(self) -> None:
-        """Oracle: the simulated output falls within what R·Ciss·ln(V/Vpl) + Qgd·R/Vpl promises, and not ten times sooner."""
+        """Oracle: the simulated output falls within what R·Ciss·ln(V/Vpl) + Qgd·R/Vpl promises, and not ten
+        times sooner.
+        """
         made = design(PmosHighSide(r_pull=22e3), Resistive(resistance=47.0))
-        waves = waves_of(made, Script(title="off", stop=4e-3, events=(SetPin(at=0.0, level="high"), SetPin(at=1e-3, level="low"))), DRAWER)
+        waves = waves_of(
+            made,
+            Script(
+                title="off", stop=4e-3, events=(SetPin(at=0.0, level="high"), SetPin(at=1e-3, level="low"))
+            ),
+            DRAWER,
+        )
         gone = waves.time[(waves["drain"] < 1.0) & (waves.time > 1e-3)][0] - 1e-3
         promised = verdict(made, "turns_off").nominal
         self.assertLess(gone, promised * 1.1)
@@ -122,7 +134,9 @@ class Drives(unittest.TestCase):
         """Oracle: with the reset held, no current flows whatever the signal says."""
         made = design(SeriesPair(), RelayCoil())
         held = netlist(made, DRAWER, Corner(supply=12.6), Schedule(signal=("high",)))
-        pressed = type(held).of([d.model_copy(update={"press_for": 1.0}) if d.name == "S1" else d for d in held.devices])
+        pressed = type(held).of(
+            [d.model_copy(update={"press_for": 1.0}) if d.name == "S1" else d for d in held.devices]
+        )
         self.assertLess(abs(operating_point(pressed)["i(K1)"]), 1e-4)
 
     def test_an_inverting_drive_runs_the_load_while_the_pin_is_low(self) -> None:
@@ -132,7 +146,9 @@ class Drives(unittest.TestCase):
         self.assertLess(point(made, "high")["i(K1)"], 1e-4)
 
     def test_a_complementary_pair_runs_two_loads_in_turn(self) -> None:
-        made = design(StageOutput(what="CMOS timer"), Complementary(r_base=220.0), Resistive(resistance=200.0))
+        made = design(
+            StageOutput(what="CMOS timer"), Complementary(r_base=220.0), Resistive(resistance=200.0)
+        )
         high, low = point(made, "high"), point(made, "low")
         load = views(made, DRAWER)[-1].refs["load"]
         other = views(made, DRAWER)[1].refs["other"]
@@ -142,7 +158,9 @@ class Drives(unittest.TestCase):
         self.assertEqual(verdict(design(Complementary(), Resistive()), "resting").standing, "fails")
 
     def test_an_optocouplers_least_transfer_carries_what_is_promised(self) -> None:
-        """Oracle: the phototransistor at the least transfer ratio, in saturation at the LED current the verdict asks for."""
+        """Oracle: the phototransistor at the least transfer ratio, in saturation at the LED current the
+        verdict asks for.
+        """
         made = design(LogicPin(), OptoSwitch(r_led=220.0), Resistive(resistance=6000.0))
         at = point(made, "high", spread="min", signal="min")
         self.assertLess(at["collector"], 0.4)
@@ -176,7 +194,9 @@ class AlternatingCurrent(unittest.TestCase):
             self.assertLess(rms, high)
 
     def test_the_gates_supply(self) -> None:
-        """Oracle: its level and ripple in the last periods, its start from empty, against the half-wave integral."""
+        """Oracle: its level and ripple in the last periods, its start from empty, against the half-wave
+        integral.
+        """
         made = self.lamp()
         waves = self.waves(made)
         held = waves["gate_supply"][waves.time > 0.36]
@@ -201,7 +221,9 @@ class AlternatingCurrent(unittest.TestCase):
         """Oracle: with the switch on, the supply taken across it sinks; taken from the line it stays."""
         for where, standing in (("line", True), ("switch", False)):
             made = self.lamp(feed_from=where)
-            script = Script(title="on", stop=1.4, events=(SetPin(at=0.0, level="low"), SetPin(at=0.4, level="high")))
+            script = Script(
+                title="on", stop=1.4, events=(SetPin(at=0.0, level="low"), SetPin(at=0.4, level="high"))
+            )
             waves = waves_of(made, script, DRAWER)
             before = float(waves["gate_supply"][np.searchsorted(waves.time, 0.39)])
             after = float(waves["gate_supply"][-1])
@@ -210,9 +232,11 @@ class AlternatingCurrent(unittest.TestCase):
 
     def test_a_resistor_good_in_watts_but_not_in_volts(self) -> None:
         made = design(
-            LogicPin(), AcBridge(bridge="bridge-600v-4a", r_feed=470e3, r_pull=1e6, feed_watts=0.5), AcLoad(volts=230.0, watts=20.0),
+            LogicPin(),
+            AcBridge(bridge="bridge-600v-4a", r_feed=470e3, r_pull=1e6, feed_watts=0.5),
+            AcLoad(volts=230.0, watts=20.0),
             supply=Supply(kind="transformer", low=207.0, typical=230.0, high=253.0),
-        )  # fmt: skip
+        )
         self.assertEqual(verdict(made, "feed_heat").standing, "fits")
         self.assertEqual(verdict(made, "feed_volts").standing, "fails")
 
@@ -224,22 +248,30 @@ class AlternatingCurrent(unittest.TestCase):
         self.assertEqual(verdict(made, "freewheel_ac").standing, "fails")
 
     def test_a_direct_current_drive_on_a_transformer_is_refused(self) -> None:
-        self.assertEqual(verdict(design(NmosLowSide(), Resistive(), supply=TRANSFORMER), "supply_kind").standing, "fails")
+        self.assertEqual(
+            verdict(design(NmosLowSide(), Resistive(), supply=TRANSFORMER), "supply_kind").standing, "fails"
+        )
         self.assertEqual(verdict(design(NmosLowSide(), AcLoad()), "load_ac").standing, "fails")
 
     def test_a_signal_on_the_lines_side_isolates_nothing(self) -> None:
-        self.assertEqual(verdict(design(PushButton(), AcBridge(), AcLoad(), supply=TRANSFORMER), "isolated").standing, "fails")
+        self.assertEqual(
+            verdict(design(PushButton(), AcBridge(), AcLoad(), supply=TRANSFORMER), "isolated").standing,
+            "fails",
+        )
 
 
 class Thermals(unittest.TestCase):
     def test_a_pulse_heats_as_the_root_of_its_time(self) -> None:
-        """Oracle: the stated law: a quarter of the time, half the resistance; never more than the steady one."""
+        """Oracle: the stated law: a quarter of the time, half the resistance; never more than the
+        steady one.
+        """
         self.assertAlmostEqual(pulse_resistance(62.0, 0.04), 62.0 * 0.2)
         self.assertAlmostEqual(pulse_resistance(62.0, 0.01) * 2, pulse_resistance(62.0, 0.04))
         self.assertEqual(pulse_resistance(62.0, 30.0), 62.0)
 
     def test_the_energy_of_a_slow_edge(self) -> None:
-        """Oracle: the power in the simulated MOSFET integrated over the edge, against V·I/6 for as long as the verdict says; the
+        """Oracle: the power in the simulated MOSFET integrated over the edge, against V·I/6 for as long as
+        the verdict says; the
         verdict counts the whole climb of the gate, the channel needs only part of it."""
         made = design(
             NmosLowSide(r_gate=470e3, r_pull=None),
@@ -255,7 +287,9 @@ class Thermals(unittest.TestCase):
         self.assertGreater(spent, said / 12.0)
 
     def test_heat_of_every_transistor_drive(self) -> None:
-        """Oracle: conduction loss at the operating point on the full supply, between a quarter and all of what the worst case says."""
+        """Oracle: conduction loss at the operating point on the full supply, between a quarter and all of
+        what the worst case says.
+        """
         for drive in (
             NpnLowSide(r_base=270.0),
             NmosLowSide(r_pull=6800.0),
@@ -286,7 +320,12 @@ class Rehearsed(unittest.TestCase):
     def test_every_drive_in_time(self) -> None:
         for kind in of_role("drive"):
             bridge = kind is AcBridge
-            made = design(LogicPin(), kind(), AcLoad() if bridge else Resistive(resistance=3300.0), supply=TRANSFORMER if bridge else None)
+            made = design(
+                LogicPin(),
+                kind(),
+                AcLoad() if bridge else Resistive(resistance=3300.0),
+                supply=TRANSFORMER if bridge else None,
+            )
             found = rehearse(made, drawer=DRAWER)
             with self.subTest(kind.__name__):
                 self.assertGreater(found.steps, 20)
@@ -312,11 +351,15 @@ class Rehearsed(unittest.TestCase):
     def test_a_motors_script_is_long_enough_to_spin_up(self) -> None:
         made = design(NmosLowSide(r_pull=6800.0), MotorLoad(spin_up=0.3))
         waves = waves_of(made, presets(made, DRAWER)[3], DRAWER)
-        on = (waves.time > presets(made, DRAWER)[3].stop * 0.5) & (waves.time < presets(made, DRAWER)[3].stop * 0.65)
+        on = (waves.time > presets(made, DRAWER)[3].stop * 0.5) & (
+            waves.time < presets(made, DRAWER)[3].stop * 0.65
+        )
         self.assertLess(float(waves["i(M1)"][on].min()), 0.35)
 
     def test_readings_of_a_low_voltage_ac_design(self) -> None:
-        """Oracle: a slow meter shows the zener's volts at the gate's supply, near nothing across the switch when on."""
+        """Oracle: a slow meter shows the zener's volts at the gate's supply, near nothing across the switch
+        when on.
+        """
         made = design(LogicPin(), AcBridge(), AcLoad(use="resistive"), supply=TRANSFORMER)
         found = {e.id: e for e in expectations(made, DRAWER)}
         self.assertAlmostEqual(found["gate_supply.low"].nominal, 12.0, delta=0.8)

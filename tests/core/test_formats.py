@@ -1,4 +1,6 @@
-"""Files in and out, and the command line. Oracle: what is written is read back equal; every refusal exits 2 and names the field."""
+"""Files in and out, and the command line. Oracle: what is written is read back equal; every refusal exits 2
+and names the field.
+"""
 
 import csv
 import io
@@ -26,13 +28,14 @@ from hexlet_core.rehearsal.script import presets
 from .circuits import fan
 
 NETLIST: dict[str, Any] = {
-    "format": "hexlet-netlist", "version": 1,
+    "format": "hexlet-netlist",
+    "version": 1,
     "devices": [
         {"device": "voltage", "name": "V1", "a": "in", "b": "0", "value": "12V"},
         {"device": "resistor", "name": "R1", "a": "in", "b": "out", "resistance": "4k7"},
         {"device": "diode", "name": "D1", "a": "out", "k": "0", "card": "diode-1a-100v"},
     ],
-}  # fmt: skip
+}
 
 
 class Tables(unittest.TestCase):
@@ -69,7 +72,9 @@ class Netlists(unittest.TestCase):
         self.assertLess(abs((point["out"][0] or 0.0) - 0.55), 0.1)
 
     def test_transient(self) -> None:
-        found = solve_document(read_netlist({**NETLIST, "analysis": {"kind": "transient", "stop": "10m"}})).columns
+        found = solve_document(
+            read_netlist({**NETLIST, "analysis": {"kind": "transient", "stop": "10m"}})
+        ).columns
         self.assertEqual(next(iter(found)), "time")
         self.assertAlmostEqual(found["time"][-1] or 0.0, 0.01)
 
@@ -79,13 +84,33 @@ class Netlists(unittest.TestCase):
 
         for data, words in (
             (devices({"device": "flux", "name": "X"}), "devices\\[3\\].*not one of the choices"),
-            (devices({"device": "diode", "name": "D2", "a": "in", "k": "0", "card": "none"}), "devices\\[3\\].card"),
-            (devices({"device": "diode", "name": "D2", "a": "in", "k": "0", "card": {"kind": "npn", "id": "x", "title": "x"}}), "devices\\[3\\].card.v_ceo"),
-            (devices({"device": "resistor", "name": "R2", "a": "in", "b": "0"}), "devices\\[3\\].resistance: This is missing"),
-            (devices({"device": "resistor", "name": "R2", "a": "in", "b": "0", "resistance": 0}), "devices\\[3\\].resistance"),
+            (
+                devices({"device": "diode", "name": "D2", "a": "in", "k": "0", "card": "none"}),
+                "devices\\[3\\].card",
+            ),
+            (
+                devices(
+                    {
+                        "device": "diode",
+                        "name": "D2",
+                        "a": "in",
+                        "k": "0",
+                        "card": {"kind": "npn", "id": "x", "title": "x"},
+                    }
+                ),
+                "devices\\[3\\].card.v_ceo",
+            ),
+            (
+                devices({"device": "resistor", "name": "R2", "a": "in", "b": "0"}),
+                "devices\\[3\\].resistance: This is missing",
+            ),
+            (
+                devices({"device": "resistor", "name": "R2", "a": "in", "b": "0", "resistance": 0}),
+                "devices\\[3\\].resistance",
+            ),
             ({**NETLIST, "format": "other"}, "not a netlist"),
             ({**NETLIST, "devices": []}, "devices"),
-        ):  # fmt: skip
+        ):
             with self.subTest(words), self.assertRaisesRegex(DocumentError, words):
                 read_netlist(data)
 
@@ -113,7 +138,9 @@ class CommandLine(unittest.TestCase):
         self.assertEqual((status, json.loads(out)["standing"]), (0, "tight"))
         self.assertEqual(len(json.loads(self.run_it("rehearse", design)[1])["lanes"]), 6)
         waves = str(self.folder / "w.csv")
-        script = self.file("s.json", {"title": "x", "stop": "20m", "events": [{"do": "set", "at": "5m", "level": "high"}]})
+        script = self.file(
+            "s.json", {"title": "x", "stop": "20m", "events": [{"do": "set", "at": "5m", "level": "high"}]}
+        )
         self.assertEqual(self.run_it("rehearse", design, "--script", script, "--out", waves)[0], 0)
         self.assertIn("time,plus", Path(waves).read_text("utf-8"))
         net = self.file("n.json", NETLIST)
@@ -129,13 +156,18 @@ class CommandLine(unittest.TestCase):
         data["stages"][1]["r_gate"] = "-470k"
         floating = {
             **NETLIST,
-            "devices": [*NETLIST["devices"], {"device": "capacitor", "name": "C9", "a": "in", "b": "nowhere", "capacitance": 1e-6}],
+            "devices": [
+                *NETLIST["devices"],
+                {"device": "capacitor", "name": "C9", "a": "in", "b": "nowhere", "capacitance": 1e-6},
+            ],
         }  # type: ignore[misc]
         for argv, words in (
-            (("evaluate", self.file("a.json", data)), "stages[1].r_gate"), (("evaluate", self.file("b.json", "{")), "not a JSON document"),
-            (("evaluate", str(self.folder / "none.json")), "no such file"), (("solve", self.file("c.json", floating)), "nowhere: This node floats"),
+            (("evaluate", self.file("a.json", data)), "stages[1].r_gate"),
+            (("evaluate", self.file("b.json", "{")), "not a JSON document"),
+            (("evaluate", str(self.folder / "none.json")), "no such file"),
+            (("solve", self.file("c.json", floating)), "nowhere: This node floats"),
             (("evaluate", self.file("big.json", " " * 5_000_001)), "larger than 5 MB"),
-        ):  # fmt: skip
+        ):
             status, out, err = self.run_it(*argv)
             self.assertEqual((status, out), (2, ""))
             self.assertIn(words, err)

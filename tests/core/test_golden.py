@@ -21,7 +21,9 @@ def numbers() -> dict[str, object]:
             v.id: [v.standing, float(f"{v.nominal:.4g}"), float(f"{v.worst:.4g}"), float(f"{v.limit:.4g}")]
             for v in sorted(found.verdicts, key=lambda v: v.id)
         },
-        "windows": {w.ref: [float(f"{b.value:.4g}") if b else None for b in (w.low, w.high)] for w in found.windows},
+        "windows": {
+            w.ref: [float(f"{b.value:.4g}") if b else None for b in (w.low, w.high)] for w in found.windows
+        },
         "readings": {e.id: [float(f"{e.low:.4g}"), float(f"{e.high:.4g}")] for e in expectations(fan())},
     }
 

@@ -11,17 +11,48 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 TAKEN = [
-    ("4k7", "Ω", 4700.0), ("4.7k", "Ω", 4700.0), ("4700", "Ω", 4700.0), ("4K7", "Ω", 4700.0), ("4k7Ω", "Ω", 4700.0), ("47 kΩ", "Ω", 47e3),
-    ("2R2", "Ω", 2.2), ("1M", "Ω", 1e6), ("10meg", "Ω", 1e7), ("10MEG", "Ω", 1e7), ("220R", "Ω", 220.0), ("33u", "F", 33e-6),
-    ("33µ", "F", 33e-6), ("33μF", "F", 33e-6), ("0.1uF", "F", 1e-7), ("3.3V", "V", 3.3), ("3.3 V", "V", 3.3), ("3V3", "V", 3.3),
-    ("12m", "V", 0.012), (".012", "V", 0.012), ("0,35", "V", 0.35), ("4,7k", "Ω", 4700.0), ("0,350", "V", 0.35), ("1e-6", "F", 1e-6),
-    ("-5", "V", -5.0), ("−5", "V", -5.0), ("8 mA", "A", 8e-3), ("52 °C", "°C", 52.0), ("45", "s", 45.0), ("1e3 k", "Ω", 1e6),
-]  # fmt: skip
+    ("4k7", "Ω", 4700.0),
+    ("4.7k", "Ω", 4700.0),
+    ("4700", "Ω", 4700.0),
+    ("4K7", "Ω", 4700.0),
+    ("4k7Ω", "Ω", 4700.0),
+    ("47 kΩ", "Ω", 47e3),
+    ("2R2", "Ω", 2.2),
+    ("1M", "Ω", 1e6),
+    ("10meg", "Ω", 1e7),
+    ("10MEG", "Ω", 1e7),
+    ("220R", "Ω", 220.0),
+    ("33u", "F", 33e-6),
+    ("33µ", "F", 33e-6),
+    ("33μF", "F", 33e-6),
+    ("0.1uF", "F", 1e-7),
+    ("3.3V", "V", 3.3),
+    ("3.3 V", "V", 3.3),
+    ("3V3", "V", 3.3),
+    ("12m", "V", 0.012),
+    (".012", "V", 0.012),
+    ("0,35", "V", 0.35),
+    ("4,7k", "Ω", 4700.0),
+    ("0,350", "V", 0.35),
+    ("1e-6", "F", 1e-6),
+    ("-5", "V", -5.0),
+    ("−5", "V", -5.0),
+    ("8 mA", "A", 8e-3),
+    ("52 °C", "°C", 52.0),
+    ("45", "s", 45.0),
+    ("1e3 k", "Ω", 1e6),
+]
 REFUSED = [
-    ("", "V", "Nothing was entered", None), ("abc", "V", "not a number", None), ("2k2k", "Ω", "One k too many", "2k2"),
-    ("5 V", "Ω", "Volts where ohms", None), ("12 12", "V", "not a number", None), ("4,700", "Ω", "4.700 or 4700", None),
-    ("3q3", "V", "not a prefix", None), ("5 xyz", "V", "not a prefix", None), ("3.3 V 4", "V", "more than one number", None),
-]  # fmt: skip
+    ("", "V", "Nothing was entered", None),
+    ("abc", "V", "not a number", None),
+    ("2k2k", "Ω", "One k too many", "2k2"),
+    ("5 V", "Ω", "Volts where ohms", None),
+    ("12 12", "V", "not a number", None),
+    ("4,700", "Ω", "4.700 or 4700", None),
+    ("3q3", "V", "not a prefix", None),
+    ("5 xyz", "V", "not a prefix", None),
+    ("3.3 V 4", "V", "more than one number", None),
+]
 
 
 class Parsing(unittest.TestCase):
@@ -47,7 +78,9 @@ class Parsing(unittest.TestCase):
     @given(st.floats(min_value=1e-11, max_value=9e8, allow_nan=False))
     def test_what_is_shown_is_read_back(self, value: float) -> None:
         for unit in ("Ω", "V", "A", "F"):
-            self.assertAlmostEqual(parse(show(value, unit, 6).replace(",", ""), unit), value, delta=value * 1e-5)
+            self.assertAlmostEqual(
+                parse(show(value, unit, 6).replace(",", ""), unit), value, delta=value * 1e-5
+            )
 
     @given(st.sampled_from(SERIES["E96"]), st.integers(min_value=-9, max_value=6))
     def test_part_values_are_read_back(self, mantissa: float, decade: int) -> None:

@@ -40,20 +40,32 @@ class Signals(unittest.TestCase):
     def test_what_a_signal_offers_is_what_it_gives(self) -> None:
         """Oracle: the simulated node, unloaded, in both states."""
         for signal in (
-            PushButton(), PushButton(to="zero"), PushButton(form="NC"), PushButton(form="changeover"), ToggleSwitch(), SensorModule(), SensorModule(form="open collector"),
-            StageOutput(), StageOutput(what="CMOS timer"), OptoSignal(r_led=220.0),
-        ):  # fmt: skip
+            PushButton(),
+            PushButton(to="zero"),
+            PushButton(form="NC"),
+            PushButton(form="changeover"),
+            ToggleSwitch(),
+            SensorModule(),
+            SensorModule(form="open collector"),
+            StageOutput(),
+            StageOutput(what="CMOS timer"),
+            OptoSignal(r_led=220.0),
+        ):
             made = design(signal, NmosLowSide(r_pull=None), Resistive())
             offer = views(made, DRAWER)[0].offer
             assert offer is not None
             out = views(made, DRAWER)[0].nodes["out"]
-            with self.subTest(f"{type(signal).__name__} {getattr(signal, 'form', '')} {getattr(signal, 'to', '')}"):
+            with self.subTest(
+                f"{type(signal).__name__} {getattr(signal, 'form', '')} {getattr(signal, 'to', '')}"
+            ):
                 high, low = point(made, "high"), point(made, "low")
                 self.assertAlmostEqual(high[out], offer.high.typical, delta=0.35)
                 self.assertAlmostEqual(low[out], offer.low, delta=0.25)
 
     def test_a_button_is_pressed_in_the_state_it_makes(self) -> None:
-        script = Script(title="press", stop=0.1, events=(SetPin(at=0.02, level="high"), SetPin(at=0.06, level="low")))
+        script = Script(
+            title="press", stop=0.1, events=(SetPin(at=0.02, level="high"), SetPin(at=0.06, level="low"))
+        )
         made = design(PushButton(), NmosLowSide(r_pull=100e3), Resistive())
         signal = waves_of(made, script, DRAWER)
         inside, after = (signal.time > 0.03) & (signal.time < 0.06), signal.time > 0.075
@@ -79,14 +91,25 @@ class Signals(unittest.TestCase):
 
 class Guards(unittest.TestCase):
     def test_rc_across_the_coil(self) -> None:
-        """Oracle: the simulated peak and the last moment the coil holds, against the closed form of the damped circuit."""
+        """Oracle: the simulated peak and the last moment the coil holds, against the closed form of the
+        damped circuit.
+        """
         made = fan("rc")
-        script = Script(title="off", stop=0.12, start_volts=14.4, events=(SetPin(at=0.0, level="high"), SetPin(at=0.03, level="low")))
+        script = Script(
+            title="off",
+            stop=0.12,
+            start_volts=14.4,
+            events=(SetPin(at=0.0, level="high"), SetPin(at=0.03, level="low")),
+        )
         waves = waves_of(made, script, DRAWER)
-        self.assertAlmostEqual(float(waves["drain"].max()), min(verdict(made, "peak").nominal, 60.0), delta=6.0)
+        self.assertAlmostEqual(
+            float(waves["drain"].max()), min(verdict(made, "peak").nominal, 60.0), delta=6.0
+        )
 
     def test_a_fuse_and_a_diode_in_the_rail_lose_what_they_say(self) -> None:
-        made = design(NmosLowSide(r_pull=6800.0), Fuse(card="fuse-500ma"), ReverseGuard(), Resistive(resistance=100.0))
+        made = design(
+            NmosLowSide(r_pull=6800.0), Fuse(card="fuse-500ma"), ReverseGuard(), Resistive(resistance=100.0)
+        )
         at, all_views = point(made, "high", supply=14.4), views(made, DRAWER)
         lost = at["battery"] - at["plus"]
         said = sum(s.loses(v) for s, v in zip(made.stages, all_views, strict=True))
@@ -102,12 +125,19 @@ class Guards(unittest.TestCase):
             self.assertGreater(right["plus"], 11.8, way)
 
     def test_a_gate_clamp_holds_the_gate(self) -> None:
-        made = design(PushButton(), NmosLowSide(card="nmos-55v-30a", r_gate=1e3, r_pull=100e3), GateClamp(zener="zener-9v1"), Resistive())
+        made = design(
+            PushButton(),
+            NmosLowSide(card="nmos-55v-30a", r_gate=1e3, r_pull=100e3),
+            GateClamp(zener="zener-9v1"),
+            Resistive(),
+        )
         self.assertLess(point(made, "high", supply=24.0)["gate"], 10.0)
         self.assertEqual(verdict(changed(made, [("supply.high", 24.0)]), "gate_max").standing, "fits")
 
     def test_back_feed_is_stopped_by_its_diode(self) -> None:
-        """Oracle: a full capacitor at the load, the supply at 0: current through the body diode with and without the guard."""
+        """Oracle: a full capacitor at the load, the supply at 0: current through the body diode with and
+        without the guard.
+        """
         bare = design(PmosHighSide(), ModuleLoad())
         guarded = design(PmosHighSide(), BackFeed(), ModuleLoad())
         self.assertEqual(verdict(bare, "back_feed").standing, "fails")
@@ -123,17 +153,31 @@ class Guards(unittest.TestCase):
             self.assertEqual({type(s) for s in back.stages}, {type(s) for s in made.stages})
 
     def test_release_against_peak_is_shown_behind_another_guard_too(self) -> None:
-        """Oracle: the plane of the same design without the fuse; a fuse before the freewheel part changes no school."""
+        """Oracle: the plane of the same design without the fuse; a fuse before the freewheel part changes no
+        school.
+        """
         plain, fused = fan(), design(NmosLowSide(r_pull=6800.0), Fuse(), Freewheel(), RelayCoil())
         one, two = evaluate(plain).trade, evaluate(fused).trade
         assert one is not None and two is not None
-        self.assertEqual([(p.school, p.release) for p in one.points], [(p.school, p.release) for p in two.points])
+        self.assertEqual(
+            [(p.school, p.release) for p in one.points], [(p.school, p.release) for p in two.points]
+        )
         self.assertTrue(all(c.path == "stages.3.school" for p in two.points for c in p.changes))
 
     def test_small_guards_have_their_say(self) -> None:
-        made = design(NpnLowSide(r_base=270.0), Freewheel(), SwitchSnubber(), AcrossSwitch(), BaseReverse(), Decoupling(), RelayCoil())
+        made = design(
+            NpnLowSide(r_base=270.0),
+            Freewheel(),
+            SwitchSnubber(),
+            AcrossSwitch(),
+            BaseReverse(),
+            Decoupling(),
+            RelayCoil(),
+        )
         ids = {v.id for v in verdicts_of(made, DRAWER)}
-        self.assertLessEqual({"snub_step", "snub_close", "across_volts", "base_reverse", "bulk_volts", "bulk_sag"}, ids)
+        self.assertLessEqual(
+            {"snub_step", "snub_close", "across_volts", "base_reverse", "bulk_volts", "bulk_sag"}, ids
+        )
 
 
 class Contacts(unittest.TestCase):
@@ -149,16 +193,24 @@ class Contacts(unittest.TestCase):
             offer, all_views = views(made, DRAWER)[0].offer, views(made, DRAWER)
             assert offer is not None
             bare = netlist(made, DRAWER, Corner(supply=12.6), Schedule(signal=(state,)))  # type: ignore[arg-type]
-            loaded = Netlist.of([*bare.devices, Resistor(name="RX", a=all_views[0].nodes["out"], b="0", resistance=10e3)])
+            loaded = Netlist.of(
+                [*bare.devices, Resistor(name="RX", a=all_views[0].nodes["out"], b="0", resistance=10e3)]
+            )
             got = operating_point(loaded)[all_views[0].nodes["out"]]
-            self.assertAlmostEqual(got, offer.high.typical * 10e3 / (10e3 + offer.resistance), delta=0.02 * got)
+            self.assertAlmostEqual(
+                got, offer.high.typical * 10e3 / (10e3 + offer.resistance), delta=0.02 * got
+            )
 
     def test_a_filter_swallows_the_bounce(self) -> None:
-        """Oracle: how often the simulated signal crosses half the supply during one press: once each way with the filter, more without."""
+        """Oracle: how often the simulated signal crosses half the supply during one press: once each way with
+        the filter, more without.
+        """
 
         def crossings(signal: PushButton) -> int:
             made = design(signal, NmosLowSide(r_pull=None), Resistive())
-            script = Script(title="press", stop=0.2, events=(SetPin(at=0.02, level="high"), SetPin(at=0.1, level="low")))
+            script = Script(
+                title="press", stop=0.2, events=(SetPin(at=0.02, level="high"), SetPin(at=0.1, level="low"))
+            )
             level = waves_of(made, script, DRAWER)["signal"] > 6.3
             return int(np.count_nonzero(np.diff(level)))
 
@@ -199,13 +251,19 @@ class LoadsInTime(unittest.TestCase):
         self.assertGreater(peak, demand.surge * 0.5)
 
     def test_charge_flows_back_through_the_body_diode(self) -> None:
-        """Oracle: with the supply gone and the switch off, the simulated module's volts reach the rail; behind the diode they do not."""
+        """Oracle: with the supply gone and the switch off, the simulated module's volts reach the rail;
+        behind the diode they do not.
+        """
         for guard, back in ((Freewheel(school="none"), True), (BackFeed(), False)):
             made = design(PmosHighSide(), guard, ModuleLoad(current=1e-4, capacitance=2e-3))
             script = Script(
                 title="gone",
                 stop=0.3,
-                events=(SetPin(at=0.0, level="high"), SetPin(at=0.1, level="low"), SetSupply(at=0.11, volts=0.0, ramp=1e-3)),
+                events=(
+                    SetPin(at=0.0, level="high"),
+                    SetPin(at=0.1, level="low"),
+                    SetSupply(at=0.11, volts=0.0, ramp=1e-3),
+                ),
             )
             waves = waves_of(made, script, DRAWER)
             current = waves["i(BAT)"][waves.time > 0.112]
@@ -213,7 +271,11 @@ class LoadsInTime(unittest.TestCase):
 
     def test_a_solenoid_pulls_when_its_current_does(self) -> None:
         """Oracle: −τ·ln(1 − i/I) of the coil's rise, then the plunger's travel."""
-        made = design(NmosLowSide(r_pull=6800.0), SolenoidLoad(), supply=Supply(low=12.0, typical=12.0, high=12.0, resistance=0.0))
+        made = design(
+            NmosLowSide(r_pull=6800.0),
+            SolenoidLoad(),
+            supply=Supply(low=12.0, typical=12.0, high=12.0, resistance=0.0),
+        )
         waves = waves_of(made, Script(title="on", stop=0.08, events=(SetPin(at=0.01, level="high"),)), DRAWER)
         pulled = float(waves.time[waves.state("L1", 2) > 0.5][0]) - 0.01
         tau, share = 0.08 / 24.0, 0.8
@@ -236,9 +298,16 @@ class LoadsInTime(unittest.TestCase):
     def test_a_snubber_tames_the_peak(self) -> None:
         """Oracle: the peak of the simulated switch with the capacitor across it, against V + I·√(L/C)."""
         made = design(
-            NmosLowSide(card="nmos-60v-300ma", r_pull=6800.0), SwitchSnubber(capacitor="electrolytic-22u-25v", resistance=10.0), RelayCoil()
+            NmosLowSide(card="nmos-60v-300ma", r_pull=6800.0),
+            SwitchSnubber(capacitor="electrolytic-22u-25v", resistance=10.0),
+            RelayCoil(),
         )
-        script = Script(title="off", stop=0.09, start_volts=14.4, events=(SetPin(at=0.0, level="high"), SetPin(at=0.03, level="low")))
+        script = Script(
+            title="off",
+            stop=0.09,
+            start_volts=14.4,
+            events=(SetPin(at=0.0, level="high"), SetPin(at=0.03, level="low")),
+        )
         peak = float(waves_of(made, script, DRAWER)["drain"].max())
         said = verdict(made, "snub_volts").nominal
         self.assertLess(peak, said * 1.1)
@@ -247,7 +316,9 @@ class LoadsInTime(unittest.TestCase):
 
 class Measured(unittest.TestCase):
     def test_what_is_measured_stands_in_the_document(self) -> None:
-        """Oracle: a measurement that settles a given names a field that can be set to what the meter shows."""
+        """Oracle: a measurement that settles a given names a field that can be set to what the meter
+        shows.
+        """
         for made in every_design()[::5]:
             for stage, view in zip(made.stages, views(made, DRAWER), strict=True):
                 for measure in stage.measures(view):
@@ -262,7 +333,11 @@ class Measured(unittest.TestCase):
     def test_a_measured_value_is_kept_beside_the_rated_one(self) -> None:
         made = changed(
             fan(),
-            [("stages.3.resistance", 101.0), ("origins", {"stages.3.resistance": "measured"}), ("rated", {"stages.3.resistance": 96.0})],
+            [
+                ("stages.3.resistance", 101.0),
+                ("origins", {"stages.3.resistance": "measured"}),
+                ("rated", {"stages.3.resistance": 96.0}),
+            ],
         )
         found = next(m for m in evaluate(made).measures if m.measure.title == "Coil resistance")
         self.assertEqual((found.value, found.rated, found.measured), ("101 Ω", "96 Ω", True))

@@ -29,13 +29,17 @@ class Fans(unittest.TestCase):
         waves = waves_of(design, script, Drawer())
         coil = next(r for r in found.ribbons if r.lane == "i(K1)")
         nominal = np.interp(found.time, waves.time, waves["i(K1)"])
-        self.assertTrue((nominal >= np.array(coil.low) - 1e-3).all() and (nominal <= np.array(coil.high) + 1e-3).all())
+        self.assertTrue(
+            (nominal >= np.array(coil.low) - 1e-3).all() and (nominal <= np.array(coil.high) + 1e-3).all()
+        )
         closes = next(m for m in found.marks if m.id.startswith("closes"))
         self.assertLess(closes.statistics.low, 8.9e-3)
         self.assertGreater(closes.statistics.high, 8.95e-3)
 
     def test_a_corner_alone_is_the_corner_in_the_fan(self) -> None:
-        """Oracle: the same corner rehearsed by itself lies inside the extremes, and one of them makes each extreme."""
+        """Oracle: the same corner rehearsed by itself lies inside the extremes, and one of them makes each
+        extreme.
+        """
         design, script = fan(), presets(fan())[3]
         found = last(design, script, Wish(kind="corners"))
         grid = times_of(script)
@@ -68,24 +72,35 @@ class Fans(unittest.TestCase):
 class Words(unittest.TestCase):
     def test_every_event_is_told_in_order(self) -> None:
         events = (
-            SetSupply(at=0.2, volts=10.8), SetPin(at=0.1, level="boot"), SweepInput(at=0.3, volts=5, over=1), LiftPart(part="R1", at=0.4),
-            RefitPart(part="R1", at=0.5), ProbeNode(red="gate", at=0.6, until=0.7),
-        )  # fmt: skip
+            SetSupply(at=0.2, volts=10.8),
+            SetPin(at=0.1, level="boot"),
+            SweepInput(at=0.3, volts=5, over=1),
+            LiftPart(part="R1", at=0.4),
+            RefitPart(part="R1", at=0.5),
+            ProbeNode(red="gate", at=0.6, until=0.7),
+        )
         found = told(events, "Battery")
         self.assertEqual([h.index for h in found], [1, 0, 2, 3, 4, 5])
         self.assertEqual([h.actor for h in found], ["Pin", "Battery", "Pin", "Bench", "Bench", "Bench"])
         self.assertEqual([h.text for h in found[:3]], ["boots", "to 10.8 V in 1 ms", "slowly to 5 V in 1 s"])
 
     def test_a_lifted_freewheel_diode_lets_the_drain_fly(self) -> None:
-        """Oracle: without the diode the drain reaches the MOSFET's breakdown, with it a diode's drop above the supply."""
-        script = Script(stop=0.06, events=(SetPin(at=0.0, level="high"), SetPin(at=0.02, level="low"), LiftPart(part="D1", at=0.0)))
+        """Oracle: without the diode the drain reaches the MOSFET's breakdown, with it a diode's drop above
+        the supply.
+        """
+        script = Script(
+            stop=0.06,
+            events=(SetPin(at=0.0, level="high"), SetPin(at=0.02, level="low"), LiftPart(part="D1", at=0.0)),
+        )
         lifted = waves_of(fan(), script, Drawer())
         self.assertGreater(float(lifted["drain"].max()), 50.0)
         kept = waves_of(fan(), script.model_copy(update={"events": script.events[:2]}), Drawer())
         self.assertLess(float(kept["drain"].max()), 14.0)
 
     def test_a_gate_beyond_its_limit_is_said(self) -> None:
-        """Oracle: behind R1 and R2 the gate has 6800/(6800 + 245) of the signal, and passes 20 V at 69.1 ms."""
+        """Oracle: behind R1 and R2 the gate has 6800/(6800 + 245) of the signal, and passes 20 V at
+        69.1 ms.
+        """
         script = Script(stop=0.2, events=(SweepInput(at=0.0, volts=30.0, over=0.1),))
         (words,) = rehearse(fan(), script).passed
         self.assertRegex(words, r"^Q1 gate: 2\d(\.\d)? V of 20 V allowed, first at 69")

@@ -80,7 +80,15 @@ class Contract(unittest.TestCase):
                 with self.subTest(v.id):
                     for number in (v.nominal, v.worst, v.limit, v.used, v.used_worst):
                         self.assertTrue(math.isfinite(number))
-                    for words in (v.title, v.sentence, v.corner, v.working.formula, v.working.substituted, v.working.reason, v.figures):
+                    for words in (
+                        v.title,
+                        v.sentence,
+                        v.corner,
+                        v.working.formula,
+                        v.working.substituted,
+                        v.working.reason,
+                        v.figures,
+                    ):
                         self.assertTrue(words)
                     self.assertAlmostEqual(v.left, 1 - v.used_worst)
                     self.assertGreaterEqual(v.used_worst, v.used)
@@ -103,10 +111,20 @@ class Contract(unittest.TestCase):
                 self.assertTrue(expected.probe.red and expected.probe.black)
 
     def test_windows_at_their_ends_use_the_whole_limit(self) -> None:
-        """Oracle: the verdict that a bound names, judged with the value put on the bound: exactly full at the worst corner."""
+        """Oracle: the verdict that a bound names, judged with the value put on the bound: exactly full at the
+        worst corner.
+        """
         for design in (
             fan(),
-            Design(name="n", stages=(LogicPin(steady=20e-3), NpnLowSide(r_base=300.0, r_pull=4.7e3), Freewheel(), RelayCoil())),
+            Design(
+                name="n",
+                stages=(
+                    LogicPin(steady=20e-3),
+                    NpnLowSide(r_base=300.0, r_pull=4.7e3),
+                    Freewheel(),
+                    RelayCoil(),
+                ),
+            ),
             Design(name="l", stages=(LogicPin(), NmosLowSide(r_pull=6800.0), LedLoad())),
         ):
             for window in evaluate(design, DRAWER).windows:
@@ -148,7 +166,9 @@ class Contract(unittest.TestCase):
         self.assertNotIn("fails", {v.standing for v in verdicts_of(after, DRAWER) if v.facet == "drive"})
 
     def test_forcing_a_gain_opens_the_window(self) -> None:
-        design = Design(name="n", stages=(LogicPin(), NpnLowSide(r_base=240.0, r_pull=None), Freewheel(), RelayCoil()))
+        design = Design(
+            name="n", stages=(LogicPin(), NpnLowSide(r_base=240.0, r_pull=None), Freewheel(), RelayCoil())
+        )
         gain = next(o for w in evaluate(design, DRAWER).windows for o in w.offers if "gain" in o.title)
         after = changed(design, [(c.path, c.value) for c in gain.changes])
         base = next(w for w in evaluate(after, DRAWER).windows if w.title == "base resistor")
@@ -159,7 +179,12 @@ class FormulaAgainstSimulation(unittest.TestCase):
     """Oracle: the simulated circuit, measured as a person would, against what the formulas promise."""
 
     def test_release_time_of_each_school(self) -> None:
-        script = Script(title="off", stop=0.07, start_volts=14.4, events=(SetPin(at=0.0, level="high"), SetPin(at=0.03, level="low")))
+        script = Script(
+            title="off",
+            stop=0.07,
+            start_volts=14.4,
+            events=(SetPin(at=0.0, level="high"), SetPin(at=0.03, level="low")),
+        )
         for school in ("diode", "schottky", "diode_zener", "none"):
             design = fan(school)  # type: ignore[arg-type]
             waves = waves_of(design, script, DRAWER)
@@ -169,7 +194,12 @@ class FormulaAgainstSimulation(unittest.TestCase):
                 self.assertAlmostEqual(opened, verdict(design, "release").nominal, delta=0.04 * opened)
 
     def test_peak_is_what_the_clamp_promises(self) -> None:
-        script = Script(title="off", stop=0.05, start_volts=14.4, events=(SetPin(at=0.0, level="high"), SetPin(at=0.03, level="low")))
+        script = Script(
+            title="off",
+            stop=0.05,
+            start_volts=14.4,
+            events=(SetPin(at=0.0, level="high"), SetPin(at=0.03, level="low")),
+        )
         for school in ("diode", "schottky", "diode_zener"):
             design = fan(school)  # type: ignore[arg-type]
             peak = waves_of(design, script, DRAWER)["drain"].max()
@@ -206,7 +236,13 @@ class FormulaAgainstSimulation(unittest.TestCase):
     def test_a_base_drive_right_at_minimum_gain_saturates_the_weakest(self) -> None:
         """The window's high end: at the worst corner, VCE stays at or under the card's saturation voltage."""
         design = Design(
-            name="n", stages=(LogicPin(steady=30e-3, burst=30e-3), NpnLowSide(r_base=230.0, r_pull=None), Freewheel(), RelayCoil())
+            name="n",
+            stages=(
+                LogicPin(steady=30e-3, burst=30e-3),
+                NpnLowSide(r_base=230.0, r_pull=None),
+                Freewheel(),
+                RelayCoil(),
+            ),
         )
         card = catalogue()["npn-40v-200ma"]
         corner = Corner(supply=14.4, spread="min", resistors=0.01, signal="min")
@@ -214,7 +250,9 @@ class FormulaAgainstSimulation(unittest.TestCase):
         self.assertLessEqual(point["collector"], card.v_ce_sat * 1.25)  # type: ignore[union-attr]
 
     def test_switching_time_against_the_simulated_gate(self) -> None:
-        """Oracle: the simulated drain falls within what the charge balance promises, and not ten times sooner."""
+        """Oracle: the simulated drain falls within what the charge balance promises, and not ten times
+        sooner.
+        """
         design = fan(r_gate=4700.0)
         script = Script(title="on", stop=2e-3, events=(SetPin(at=1e-3, level="high"),))
         waves = waves_of(design, script, DRAWER)
@@ -226,7 +264,9 @@ class FormulaAgainstSimulation(unittest.TestCase):
     def test_heat(self) -> None:
         design = fan()
         point = operating_point(netlist(design, DRAWER, Corner(supply=14.4), Schedule(signal=("high",))))
-        self.assertAlmostEqual(point.power("Q1"), verdict(design, "heat").nominal, delta=0.25 * verdict(design, "heat").nominal)
+        self.assertAlmostEqual(
+            point.power("Q1"), verdict(design, "heat").nominal, delta=0.25 * verdict(design, "heat").nominal
+        )
 
 
 class Traps(unittest.TestCase):
@@ -242,13 +282,21 @@ class Traps(unittest.TestCase):
         self.stands((LogicPin(), NpnLowSide(r_base=1.0), Freewheel(), RelayCoil()), "pin_steady", "fails")
 
     def test_no_freewheel_part(self) -> None:
-        self.stands((LogicPin(), NpnLowSide(r_base=300.0), Freewheel(school="none"), RelayCoil()), "peak", "fails")
+        self.stands(
+            (LogicPin(), NpnLowSide(r_base=300.0), Freewheel(school="none"), RelayCoil()), "peak", "fails"
+        )
 
     def test_threshold_is_not_fully_on(self) -> None:
-        self.stands((LogicPin(), NmosLowSide(card="nmos-55v-30a"), Freewheel(), RelayCoil()), "fully_on", "fails")
+        self.stands(
+            (LogicPin(), NmosLowSide(card="nmos-55v-30a"), Freewheel(), RelayCoil()), "fully_on", "fails"
+        )
 
     def test_floating_gate(self) -> None:
-        self.stands((LogicPin(boot="floating"), NmosLowSide(r_pull=None), Freewheel(), RelayCoil()), "unplugged", "fails")
+        self.stands(
+            (LogicPin(boot="floating"), NmosLowSide(r_pull=None), Freewheel(), RelayCoil()),
+            "unplugged",
+            "fails",
+        )
 
     def test_base_drive_at_minimum_gain(self) -> None:
         self.stands((LogicPin(), NpnLowSide(r_base=470.0), Freewheel(), RelayCoil()), "fully_on", "fails")
@@ -261,25 +309,42 @@ class Traps(unittest.TestCase):
 
     def test_small_diode_under_a_big_coil(self) -> None:
         self.stands(
-            (LogicPin(), NmosLowSide(), Freewheel(diode="diode-200ma-100v"), RelayCoil(resistance=40.0)), "freewheel_current", "fails"
+            (LogicPin(), NmosLowSide(), Freewheel(diode="diode-200ma-100v"), RelayCoil(resistance=40.0)),
+            "freewheel_current",
+            "fails",
         )
 
     def test_zener_over_the_breakdown(self) -> None:
         self.stands(
-            (LogicPin(), NpnLowSide(card="npn-40v-200ma"), Freewheel(school="diode_zener", zener="zener-24v"), RelayCoil()),
+            (
+                LogicPin(),
+                NpnLowSide(card="npn-40v-200ma"),
+                Freewheel(school="diode_zener", zener="zener-24v"),
+                RelayCoil(),
+            ),
             "peak",
             "fails",
             high=18.0,
         )
 
     def test_lamp_on_a_heater_contact_and_dry_contact(self) -> None:
-        self.stands((LogicPin(), NmosLowSide(), Freewheel(), RelayCoil(contact_load="lamp", contact_current=2.0)), "contact_run", "fails")
         self.stands(
-            (LogicPin(), NmosLowSide(), Freewheel(), RelayCoil(contact_load="signal", contact_current=1e-3)), "contact_clean", "fails"
+            (LogicPin(), NmosLowSide(), Freewheel(), RelayCoil(contact_load="lamp", contact_current=2.0)),
+            "contact_run",
+            "fails",
+        )
+        self.stands(
+            (LogicPin(), NmosLowSide(), Freewheel(), RelayCoil(contact_load="signal", contact_current=1e-3)),
+            "contact_clean",
+            "fails",
         )
 
     def test_board_current(self) -> None:
-        self.stands((LogicPin(), NmosLowSide(), Freewheel(school="none"), Resistive(resistance=6.0, power=50.0)), "strip", "fails")
+        self.stands(
+            (LogicPin(), NmosLowSide(), Freewheel(school="none"), Resistive(resistance=6.0, power=50.0)),
+            "strip",
+            "fails",
+        )
 
     def test_shared_rules(self) -> None:
         self.assertEqual(worst_of(["fits", "tight", "fails"]), "fails")
@@ -297,20 +362,26 @@ class OtherLoads(unittest.TestCase):
         """Oracle: the filament's own heat balance, solved at each end of the supply."""
         lamp = LampLoad()
         for volts in (10.8, 14.4):
-            design = self.design(lamp).model_copy(update={"supply": Supply(low=volts, typical=volts, high=volts, resistance=0.0)})
+            design = self.design(lamp).model_copy(
+                update={"supply": Supply(low=volts, typical=volts, high=volts, resistance=0.0)}
+            )
             found = verdict(design, "switch_current")
             point = operating_point(netlist(design, DRAWER, Corner(supply=volts), Schedule(signal=("high",))))
             self.assertAlmostEqual(found.worst, point.current("E1", "a"), delta=0.02 * found.worst)
 
     def test_a_lamps_inrush_against_the_simulated_one(self) -> None:
         """Oracle: the rehearsal's peak current on a full supply."""
-        design = self.design(LampLoad()).model_copy(update={"supply": Supply(low=14.4, typical=14.4, high=14.4, resistance=0.0)})
+        design = self.design(LampLoad()).model_copy(
+            update={"supply": Supply(low=14.4, typical=14.4, high=14.4, resistance=0.0)}
+        )
         waves = waves_of(design, Script(stop=0.05, events=(SetPin(at=0.01, level="high"),)), DRAWER)
         found = verdict(design, "surge")
         self.assertAlmostEqual(found.worst, float(waves.current("E1", "a").max()), delta=0.15 * found.worst)
 
     def test_an_leds_current_against_the_simulated_one(self) -> None:
-        """Oracle: the junction's own curve, solved at each end of the supply; V_F is taken as constant by the formula."""
+        """Oracle: the junction's own curve, solved at each end of the supply; V_F is taken as constant by the
+        formula.
+        """
         for count, volts in ((1, 10.8), (1, 14.4), (3, 14.4)):
             design = self.design(LedLoad(count=count)).model_copy(
                 update={"supply": Supply(low=volts, typical=volts, high=volts, resistance=0.0)}
@@ -329,12 +400,20 @@ class OtherLoads(unittest.TestCase):
         self.assertIn("fewer LEDs", found.remedy.text)
 
     def test_a_motors_start_and_run_against_the_simulated_one(self) -> None:
-        """Oracle: the armature's own equations; the inductance rounds the first peak off by less than a tenth."""
+        """Oracle: the armature's own equations; the inductance rounds the first peak off by less than a
+        tenth.
+        """
         supply = Supply(low=12.0, typical=12.0, high=12.0, resistance=0.0)
-        design = Design(name="Pump", supply=supply, stages=(LogicPin(), NmosLowSide(r_pull=6800.0), Freewheel(), MotorLoad(spin_up=0.3)))
+        design = Design(
+            name="Pump",
+            supply=supply,
+            stages=(LogicPin(), NmosLowSide(r_pull=6800.0), Freewheel(), MotorLoad(spin_up=0.3)),
+        )
         waves = waves_of(design, Script(stop=3.0, events=(SetPin(at=0.01, level="high"),)), DRAWER)
         self.assertAlmostEqual(verdict(design, "surge").worst, float(waves["i(M1)"].max()), delta=0.1 * 1.5)
-        self.assertAlmostEqual(verdict(design, "switch_current").worst, float(waves["i(M1)"][-1]), delta=0.01 * 0.25)
+        self.assertAlmostEqual(
+            verdict(design, "switch_current").worst, float(waves["i(M1)"][-1]), delta=0.01 * 0.25
+        )
 
     def test_a_measured_coil_does_not_prove_a_motor(self) -> None:
         """Oracle: what was measured is gone with the load that had it."""
@@ -344,14 +423,20 @@ class OtherLoads(unittest.TestCase):
         self.assertNotEqual(evaluate(motor, DRAWER).facets[0].standing, "proven")
 
     def test_a_motor_without_a_freewheel_part(self) -> None:
-        design = Design(name="Pump", stages=(LogicPin(), NpnLowSide(r_base=270.0), Freewheel(school="none"), MotorLoad()))
+        design = Design(
+            name="Pump", stages=(LogicPin(), NpnLowSide(r_base=270.0), Freewheel(school="none"), MotorLoad())
+        )
         self.assertEqual(verdict(design, "peak").standing, "fails")
 
     def test_a_standing_motor_is_too_much_for_a_small_transistor(self) -> None:
-        self.assertEqual(verdict(self.design(MotorLoad(), NpnLowSide(r_base=270.0)), "surge").standing, "fails")
+        self.assertEqual(
+            verdict(self.design(MotorLoad(), NpnLowSide(r_base=270.0)), "surge").standing, "fails"
+        )
 
     def test_a_small_transistor_cannot_start_a_lamp(self) -> None:
-        self.assertEqual(verdict(self.design(LampLoad(), NpnLowSide(r_base=270.0)), "surge").standing, "fails")
+        self.assertEqual(
+            verdict(self.design(LampLoad(), NpnLowSide(r_base=270.0)), "surge").standing, "fails"
+        )
 
     def test_a_buzzer_that_a_flat_battery_does_not_sound(self) -> None:
         self.assertEqual(verdict(self.design(BuzzerLoad(sounds=11.0)), "sounds").standing, "fails")

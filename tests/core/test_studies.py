@@ -12,7 +12,17 @@ from hexlet_core.circuit.netlist import Netlist
 from hexlet_core.circuit.solve import operating_point, transient
 from hexlet_core.errors import DocumentError, Problem, SettleError
 from hexlet_core.formats.netlist import read_netlist, solve_document
-from hexlet_core.rehearsal.events import Event, LiftPart, PressButton, ProbeNode, RefitPart, SetSupply, SweepInput, TurnPot, apply
+from hexlet_core.rehearsal.events import (
+    Event,
+    LiftPart,
+    PressButton,
+    ProbeNode,
+    RefitPart,
+    SetSupply,
+    SweepInput,
+    TurnPot,
+    apply,
+)
 
 from .registered import one_shot, r, registered, v
 
@@ -20,9 +30,13 @@ EXAMPLES = Path(__file__).resolve().parents[2] / "docs" / "netlists"
 
 
 def divider() -> Netlist:
-    return Netlist.of([
-        v("V", "a", 10.0), Resistor(name="R1", a="a", b="m", resistance=1e3, tolerance=0.05), Resistor(name="R2", a="m", b="0", resistance=1e3, tolerance=0.01),
-    ])  # fmt: skip
+    return Netlist.of(
+        [
+            v("V", "a", 10.0),
+            Resistor(name="R1", a="a", b="m", resistance=1e3, tolerance=0.05),
+            Resistor(name="R2", a="m", b="0", resistance=1e3, tolerance=0.01),
+        ]
+    )
 
 
 def middle(netlist: Netlist) -> dict[str, float]:
@@ -62,13 +76,17 @@ class Variation(unittest.TestCase):
 
     def test_the_seed_says_everything(self) -> None:
         """Oracle: the k-th variant is the same however many are drawn, and in any number of threads."""
-        few, many = (vary.monte_carlo(divider(), middle, n, seed=9, workers=w)["m"] for n, w in ((5, 1), (50, 2)))
+        few, many = (
+            vary.monte_carlo(divider(), middle, n, seed=9, workers=w)["m"] for n, w in ((5, 1), (50, 2))
+        )
         np.testing.assert_array_equal(few, many[:5])
 
     def test_statistics(self) -> None:
         """Oracle: the definitions, on numbers small enough to see."""
         found = vary.statistics("x", np.array([1.0, 2.0, 3.0, 4.0, np.nan]), (1.5, 3.5))
-        self.assertEqual((found.count, found.missing, found.mean, found.low, found.high), (5, 1, 2.5, 1.0, 4.0))
+        self.assertEqual(
+            (found.count, found.missing, found.mean, found.low, found.high), (5, 1, 2.5, 1.0, 4.0)
+        )
         self.assertAlmostEqual(found.deviation, np.sqrt(5 / 3))
         self.assertEqual((found.percentiles[50], found.met), (2.5, 0.4))
 
@@ -76,14 +94,19 @@ class Variation(unittest.TestCase):
         """Oracle: the changed circuit built from nothing."""
         circuit = one_shot().netlist
         changes = {"R": {"resistance": 68e3}, "C": {"capacitance": 2e-5}, "U": {"r_high": 7.0}}
-        quick, anew = circuit.varied(changes), Netlist.of([d.with_values(changes.get(d.name, {})) for d in circuit.devices])
+        quick, anew = (
+            circuit.varied(changes),
+            Netlist.of([d.with_values(changes.get(d.name, {})) for d in circuit.devices]),
+        )
         np.testing.assert_array_equal(quick.packed.fa, anew.packed.fa)
         np.testing.assert_array_equal(quick.packed.plan, anew.packed.plan)
 
     def test_sweep_and_map(self) -> None:
         """Oracle: Ohm's law at each point; rows run down, columns across."""
         volts = [2.0, 4.0, 8.0]
-        np.testing.assert_allclose(vary.sweep(divider(), "V.value", volts, middle)["m"], np.array(volts) / 2, rtol=1e-6)
+        np.testing.assert_allclose(
+            vary.sweep(divider(), "V.value", volts, middle)["m"], np.array(volts) / 2, rtol=1e-6
+        )
         ohms = [1e3, 3e3]
         found = vary.plane(divider(), "V.value", volts, "R2.resistance", ohms, middle)["m"]
         np.testing.assert_allclose(found, [[x * y / (1e3 + y) for x in volts] for y in ohms], rtol=1e-6)
@@ -106,8 +129,12 @@ class Variation(unittest.TestCase):
             vary.sweep(divider(), "R1.resistance", [2000.0, 3000.0], study)
 
     def test_extremes_say_of_how_many(self) -> None:
-        """Oracle: of the nine circuits, nominal and all corners, the level is reached in those whose divider gives over 5 V."""
-        net = Netlist.of([*divider().devices, Resistor(name="R3", a="m", b="0", resistance=1e6, tolerance=0.5)])
+        """Oracle: of the nine circuits, nominal and all corners, the level is reached in those whose divider
+        gives over 5 V.
+        """
+        net = Netlist.of(
+            [*divider().devices, Resistor(name="R3", a="m", b="0", resistance=1e6, tolerance=0.5)]
+        )
 
         def study(netlist: Netlist) -> dict[str, float]:
             m = operating_point(netlist)["m"]
@@ -126,7 +153,10 @@ class Variation(unittest.TestCase):
         alike = Netlist.of(
             [
                 v("V", "a", 10.0),
-                *(Resistor(name=n, a=a, b=b, resistance=1e3, tolerance=0.05, lot="L") for n, a, b in (("R1", "a", "m"), ("R2", "m", "0"))),
+                *(
+                    Resistor(name=n, a=a, b=b, resistance=1e3, tolerance=0.05, lot="L")
+                    for n, a, b in (("R1", "a", "m"), ("R2", "m", "0"))
+                ),
             ]
         )
         values = vary.monte_carlo(alike, middle, 20)["m"]
@@ -137,7 +167,12 @@ class Variation(unittest.TestCase):
         for path, value in (("R1.resistance", 0.0), ("R1.resistance", -500.0), ("R1.temperature", -400.0)):
             with self.subTest(value), self.assertRaisesRegex(DocumentError, "outside"):
                 vary.sweep(divider(), path, [value], middle)
-        for spread in ({"resistance": (2e3, 1e3)}, {"resistance": (float("nan"), 1.0)}, {"resistance": (0.0, 1e3)}, {"colour": (1.0, 2.0)}):
+        for spread in (
+            {"resistance": (2e3, 1e3)},
+            {"resistance": (float("nan"), 1.0)},
+            {"resistance": (0.0, 1e3)},
+            {"colour": (1.0, 2.0)},
+        ):
             with self.subTest(spread), self.assertRaises(ValueError):
                 Resistor(name="R", a="a", b="0", resistance=1e3, spread=spread)  # type: ignore[arg-type]
 
@@ -146,10 +181,18 @@ class Batches(unittest.TestCase):
     def test_progress_order_and_cancel(self) -> None:
         """Oracle: squares in order; nothing after the stop."""
         told: list[tuple[int, int]] = []
-        self.assertEqual(batch.run(lambda x: x * x, range(20), progress=lambda a, b: told.append((a, b))), [x * x for x in range(20)])
+        self.assertEqual(
+            batch.run(lambda x: x * x, range(20), progress=lambda a, b: told.append((a, b))),
+            [x * x for x in range(20)],
+        )
         self.assertEqual((told[0], told[-1]), ((1, 20), (20, 20)))
         with self.assertRaisesRegex(batch.Cancelled, "Stopped after 3 of 20"):
-            batch.run(lambda x: x, range(20), progress=lambda a, b: told.append((a, b)), cancelled=lambda: told[-1][0] == 3)
+            batch.run(
+                lambda x: x,
+                range(20),
+                progress=lambda a, b: told.append((a, b)),
+                cancelled=lambda: told[-1][0] == 3,
+            )
 
     def test_a_transient_can_be_stopped_from_outside(self) -> None:
         """Oracle: the time reached is short of the end."""
@@ -165,7 +208,9 @@ class Measures(unittest.TestCase):
         return Measure(name="m", what=what, signal="x", **more).on(self.t, value)  # type: ignore[arg-type]
 
     def test_on_curves_with_known_answers(self) -> None:
-        """Oracle: closed forms for a ramp, a square wave of 10 Hz at 30 %, an exponential and a damped ring."""
+        """Oracle: closed forms for a ramp, a square wave of 10 Hz at 30 %, an exponential and a damped
+        ring.
+        """
         ramp = 10 * self.t
         self.assertAlmostEqual(self.of("delay", ramp, level=2.5, after=0.1), 0.15)
         self.assertAlmostEqual(self.of("mean", ramp), 5.0)
@@ -187,7 +232,9 @@ class Measures(unittest.TestCase):
         self.assertAlmostEqual(self.of("fall", decay), 0.1 * np.log(9), delta=2e-3)
         self.assertEqual((self.of("settled", decay), self.of("settled", ramp)), (1.0, 0.0))
         ring = 1 - np.exp(-3 * self.t) * np.cos(20 * self.t)
-        self.assertAlmostEqual(self.of("overshoot", ring), float((ring.max() - ring[-1]) / abs(ring[-1] - ring[0])))
+        self.assertAlmostEqual(
+            self.of("overshoot", ring), float((ring.max() - ring[-1]) / abs(ring[-1] - ring[0]))
+        )
 
     def test_what_is_not_there_is_not_a_number(self) -> None:
         flat = np.ones(1001)
@@ -198,7 +245,13 @@ class Measures(unittest.TestCase):
     def test_signals_by_name(self) -> None:
         """Oracle: Ohm's law."""
         point = operating_point(divider()).waves
-        for name, value in (("m", 5.0), ("v(a,m)", 5.0), ("i(R1.a)", 5e-3), ("p(R2)", 25e-3), ("i(V)", -5e-3)):
+        for name, value in (
+            ("m", 5.0),
+            ("v(a,m)", 5.0),
+            ("i(R1.a)", 5e-3),
+            ("p(R2)", 25e-3),
+            ("i(V)", -5e-3),
+        ):
             self.assertAlmostEqual(float(signal(point, name)[0]), value, places=6, msg=name)
         for name in ("nowhere", "i(R9.a)", "p(Q)", "v(a,zz)"):
             with self.assertRaisesRegex(DocumentError, "that name"):
@@ -208,7 +261,9 @@ class Measures(unittest.TestCase):
 class Happenings(unittest.TestCase):
     def test_lift_and_refit(self) -> None:
         """Oracle: without R2 the middle rises to the source; with it back it is halved again."""
-        waves = transient(apply(divider(), [LiftPart(part="R2", at=1e-3), RefitPart(part="R2", at=2e-3)]), 3e-3)
+        waves = transient(
+            apply(divider(), [LiftPart(part="R2", at=1e-3), RefitPart(part="R2", at=2e-3)]), 3e-3
+        )
         at = np.interp([0.5e-3, 1.5e-3, 2.5e-3], waves.time, waves["m"])
         np.testing.assert_allclose(at, [5.0, 10.0, 5.0], atol=1e-3)
 
@@ -233,9 +288,11 @@ class Happenings(unittest.TestCase):
 
     def test_what_cannot_happen_is_refused(self) -> None:
         for event, words in (
-            (PressButton(button="S9", at=0, hold=1), "no button of that name"), (TurnPot(pot="R1", at=0, to=1), "no potentiometer"),
-            (RefitPart(part="R1", at=0), "not out"), (ProbeNode(red="zz", at=0, until=1), "no node of that name"),
-        ):  # fmt: skip
+            (PressButton(button="S9", at=0, hold=1), "no button of that name"),
+            (TurnPot(pot="R1", at=0, to=1), "no potentiometer"),
+            (RefitPart(part="R1", at=0), "not out"),
+            (ProbeNode(red="zz", at=0, until=1), "no node of that name"),
+        ):
             with self.assertRaisesRegex(DocumentError, words):
                 apply(divider(), [event])
         with self.assertRaisesRegex(DocumentError, "already out"):
@@ -250,10 +307,16 @@ class Happenings(unittest.TestCase):
 
 class PressMap(unittest.TestCase):
     def test_a_timer_latch_over_press_length(self) -> None:
-        """Oracle: the memory capacitor holds the inverse, so a short press turns it on; held long it changes again and again."""
+        """Oracle: the memory capacitor holds the inverse, so a short press turns it on; held long it changes
+        again and again.
+        """
         answer = solve_document(read_netlist(json.loads((EXAMPLES / "press-map.json").read_text("utf-8"))))
         changes = dict(
-            zip(zip(answer.columns["S1.press_for"], answer.columns["V1.value"], strict=True), answer.columns["changes"], strict=True)
+            zip(
+                zip(answer.columns["S1.press_for"], answer.columns["V1.value"], strict=True),
+                answer.columns["changes"],
+                strict=True,
+            )
         )
         for volts in (6.0, 9.0, 12.0):
             self.assertEqual(changes[0.02, volts], 1.0)
@@ -278,7 +341,12 @@ class Examples(unittest.TestCase):
         source = VoltageSource(name="V", a="a", b="0", points=[(0.0, 0.0), (1e-3, 0.0), (2e-3, 12.0)])
         waves = transient(
             Netlist.of(
-                [source, r("R", "a", "x", 10.0), Capacitor(name="C", a="x", b="0", capacitance=1e-6, limit=10.0), r("RX", "x", "0", 1e6)]
+                [
+                    source,
+                    r("R", "a", "x", 10.0),
+                    Capacitor(name="C", a="x", b="0", capacitance=1e-6, limit=10.0),
+                    r("RX", "x", "0", 1e6),
+                ]
             ),
             5e-3,
         )
@@ -290,7 +358,9 @@ class Examples(unittest.TestCase):
     def test_timing_of_one_shots_over_their_parts(self) -> None:
         """Oracle: t = R·C·ln 3 in each variant, with that variant's own R and C."""
         circuit = registered()["one_shot"].netlist
-        spread = [d.model_copy(update={"tolerance": 0.05}) if d.name in ("R", "C") else d for d in circuit.devices]
+        spread = [
+            d.model_copy(update={"tolerance": 0.05}) if d.name in ("R", "C") else d for d in circuit.devices
+        ]
         width = Measure(name="t", what="width", signal="state(U)", level=0.5)
         net = Netlist.of(spread)
         values = vary.monte_carlo(net, lambda n: {"t": width.of(transient(n, 2.0))}, 12, seed=2)["t"]

@@ -60,25 +60,42 @@ class Traps(unittest.TestCase):
         self.fails("gate_max", design(PmosHighSide(card="pmos-30v-4a-logic", r_drive=100.0), RelayCoil()))
 
     def test_series_drops_starve_a_coil(self) -> None:
-        self.fails("pull_in", design(PairLowSide(), ReverseGuard(diode="diode-1a-100v"), Freewheel(), RelayCoil()))
+        self.fails(
+            "pull_in", design(PairLowSide(), ReverseGuard(diode="diode-1a-100v"), Freewheel(), RelayCoil())
+        )
 
     def test_linear_region_heat_on_a_slow_gate(self) -> None:
-        self.fails("edge", design(NmosLowSide(r_gate=10e6, r_pull=None), Resistive(resistance=3.0, power=100.0)))
+        self.fails(
+            "edge", design(NmosLowSide(r_gate=10e6, r_pull=None), Resistive(resistance=3.0, power=100.0))
+        )
 
     def test_a_sensor_used_during_its_warm_up(self) -> None:
         self.fails("warm_up", design(SensorModule(), NmosLowSide(), RelayCoil()))
-        self.assertEqual(verdict(design(SensorModule(ignored=90.0), NmosLowSide(), RelayCoil()), "warm_up").standing, "fits")
+        self.assertEqual(
+            verdict(design(SensorModule(ignored=90.0), NmosLowSide(), RelayCoil()), "warm_up").standing,
+            "fits",
+        )
 
     def test_a_small_signal_diode_as_rectifier(self) -> None:
-        self.fails("reverse_current", design(NmosLowSide(), ReverseGuard(diode="diode-200ma-100v"), Resistive(resistance=33.0, power=20.0)))
+        self.fails(
+            "reverse_current",
+            design(
+                NmosLowSide(), ReverseGuard(diode="diode-200ma-100v"), Resistive(resistance=33.0, power=20.0)
+            ),
+        )
 
     def test_an_optocoupler_at_its_least_transfer(self) -> None:
         self.fails("transfer", design(OptoSwitch(r_led=1e3), Resistive(resistance=6000.0)))
 
     def test_a_contact_rated_for_heaters_on_a_motor_or_lamp(self) -> None:
-        self.fails("switch_contact_run", design(RelayContact(card="relay-12v-400r"), MotorLoad(running=0.8, stall=1.9)))
+        self.fails(
+            "switch_contact_run",
+            design(RelayContact(card="relay-12v-400r"), MotorLoad(running=0.8, stall=1.9)),
+        )
         self.fails("switch_contact_make", design(RelayContact(card="relay-12v-400r"), LampLoad(watts=5.0)))
-        self.fails("contact_run", design(NmosLowSide(), RelayCoil(card="relay-12v-720r-signal", contact_load="lamp")))
+        self.fails(
+            "contact_run", design(NmosLowSide(), RelayCoil(card="relay-12v-720r-signal", contact_load="lamp"))
+        )
 
     def test_one_pull_up_shared_by_too_many_bases(self) -> None:
         self.assertNotEqual(verdict(design(SeriesPair(), RelayCoil()), "reset_fully_on").standing, "fails")
@@ -87,14 +104,19 @@ class Traps(unittest.TestCase):
     def test_a_button_that_charges_a_bare_capacitor(self) -> None:
         self.fails("button_peak", design(PushButton(c_filter=10e-6), NmosLowSide(), RelayCoil()))
         self.assertNotEqual(
-            verdict(design(PushButton(c_filter=10e-6, r_filter=1e3), NmosLowSide(), RelayCoil()), "button_peak").standing, "fails"
+            verdict(
+                design(PushButton(c_filter=10e-6, r_filter=1e3), NmosLowSide(), RelayCoil()), "button_peak"
+            ).standing,
+            "fails",
         )
 
     def test_a_weak_pull_up_while_booting_against_a_high_pull_down(self) -> None:
         self.fails("boot", fan(r_pull=100e3))
 
     def test_a_long_lead_without_a_filter(self) -> None:
-        self.fails("lead_noise", design(ToggleSwitch(r_filter=None, c_filter=None), NmosLowSide(), RelayCoil()))
+        self.fails(
+            "lead_noise", design(ToggleSwitch(r_filter=None, c_filter=None), NmosLowSide(), RelayCoil())
+        )
 
     def test_a_battery_voltage_on_a_logic_input(self) -> None:
         self.fails("input_over", design(PnpHighSide(), LogicInput()))
@@ -112,11 +134,24 @@ class Traps(unittest.TestCase):
         self.fails("coil_heat", design(NmosLowSide(), SolenoidLoad(rated_duty=0.25)))
 
     def test_a_fuse_too_quick_for_a_lamp_and_too_big_for_its_wire(self) -> None:
-        self.fails("fuse_surge", design(NmosLowSide(), Fuse(card="fuse-500ma"), Freewheel(), LampLoad(watts=21.0)))
+        self.fails(
+            "fuse_surge", design(NmosLowSide(), Fuse(card="fuse-500ma"), Freewheel(), LampLoad(watts=21.0))
+        )
         self.fails("fuse_wire", design(NmosLowSide(), Fuse(card="fuse-10a"), Freewheel(), LampLoad()))
 
     def test_a_capacitor_under_its_volts(self) -> None:
-        self.fails("bulk_volts", design(NmosLowSide(), Decoupling(), Freewheel(), RelayCoil(rated=24.0), low=22.0, typical=24.0, high=28.0))
+        self.fails(
+            "bulk_volts",
+            design(
+                NmosLowSide(),
+                Decoupling(),
+                Freewheel(),
+                RelayCoil(rated=24.0),
+                low=22.0,
+                typical=24.0,
+                high=28.0,
+            ),
+        )
 
     def test_an_led_over_its_current_behind_a_high_side(self) -> None:
         self.fails("led_max", design(PmosHighSide(), LedLoad(r_series=470.0)))
@@ -127,10 +162,13 @@ class Mending(unittest.TestCase):
 
     def test_what_is_offered_mends(self) -> None:
         for made, name in (
-            (fan(r_pull=100e3), "boot"), (changed(fan("none"), [("stages.1.card", "nmos-60v-300ma")]), "peak"), (design(NpnLowSide(r_base=470.0), RelayCoil()), "fully_on"),
-            (design(NmosLowSide(card="nmos-55v-30a"), RelayCoil()), "fully_on"), (design(PmosHighSide(), ModuleLoad()), "back_feed"),
+            (fan(r_pull=100e3), "boot"),
+            (changed(fan("none"), [("stages.1.card", "nmos-60v-300ma")]), "peak"),
+            (design(NpnLowSide(r_base=470.0), RelayCoil()), "fully_on"),
+            (design(NmosLowSide(card="nmos-55v-30a"), RelayCoil()), "fully_on"),
+            (design(PmosHighSide(), ModuleLoad()), "back_feed"),
             (design(PairLowSide(), RelayCoil()), "pull_in"),
-        ):  # fmt: skip
+        ):
             found = mend(made, DRAWER, name)
             assert found is not None, name
             after = changed(made, [(c.path, c.value) for c in found.changes])
@@ -157,7 +195,11 @@ class Shortlists(unittest.TestCase):
         standings = [r.standing == "fails" for r in found.rows]
         self.assertEqual(standings, sorted(standings))
         for row in found.rows:
-            worst = {v.id for v in verdicts_of(with_card(fan(), 1, "card", row.card), DRAWER) if v.standing == "fails"}
+            worst = {
+                v.id
+                for v in verdicts_of(with_card(fan(), 1, "card", row.card), DRAWER)
+                if v.standing == "fails"
+            }
             self.assertEqual(bool(worst), row.standing == "fails")
             self.assertEqual(len(worst), len(row.failing))
         heavy = next(r for r in found.rows if r.card == "nmos-55v-30a")
@@ -169,9 +211,13 @@ class Joints(unittest.TestCase):
 
     def test_the_state_table_is_what_the_circuit_does(self) -> None:
         for made in (
-            design(NmosLowSide(r_pull=6800.0), RelayCoil()), design(ChainLowSide(), RelayCoil()), design(PnpHighSide(), RelayCoil()), design(PnpHighSide(shift="none"), RelayCoil()),
-            design(PushButton(to="zero"), PmosHighSide(shift="none", r_drive=100.0), RelayCoil()), design(SensorModule(form="open collector"), NmosLowSide(), RelayCoil()),
-        ):  # fmt: skip
+            design(NmosLowSide(r_pull=6800.0), RelayCoil()),
+            design(ChainLowSide(), RelayCoil()),
+            design(PnpHighSide(), RelayCoil()),
+            design(PnpHighSide(shift="none"), RelayCoil()),
+            design(PushButton(to="zero"), PmosHighSide(shift="none", r_drive=100.0), RelayCoil()),
+            design(SensorModule(form="open collector"), NmosLowSide(), RelayCoil()),
+        ):
             rows = {d.state: d for d in evaluate(made, DRAWER).truth}
             noun = views(made, DRAWER)[0].offer.name  # type: ignore[union-attr]
             for state in ("high", "low"):
@@ -182,10 +228,17 @@ class Joints(unittest.TestCase):
     def test_polarity_is_a_row_of_its_own(self) -> None:
         standing = {True: "fits", False: "fails"}
         for signal, drive, meant in (
-            (LogicPin(), NmosLowSide(), True), (LogicPin(), ChainLowSide(), False), (PushButton(to="zero"), NmosLowSide(), False), (PushButton(to="zero"), PnpHighSide(shift="none"), True),
+            (LogicPin(), NmosLowSide(), True),
+            (LogicPin(), ChainLowSide(), False),
+            (PushButton(to="zero"), NmosLowSide(), False),
+            (PushButton(to="zero"), PnpHighSide(shift="none"), True),
             (SensorModule(form="open collector"), ChainLowSide(), True),
-        ):  # fmt: skip
-            row = next(j for j in evaluate(design(signal, drive, RelayCoil()), DRAWER).joints if j.title == "Polarity")
+        ):
+            row = next(
+                j
+                for j in evaluate(design(signal, drive, RelayCoil()), DRAWER).joints
+                if j.title == "Polarity"
+            )
             self.assertEqual(row.standing, standing[meant], type(signal).__name__ + type(drive).__name__)
 
     def test_every_row_names_a_verdict_that_is_there(self) -> None:
@@ -214,13 +267,21 @@ class FollowsTheSupply(unittest.TestCase):
 class BorrowedRail(unittest.TestCase):
     def test_a_rail_that_cannot_spare_the_current(self) -> None:
         rail = Supply(kind="rail", low=11.4, typical=12.0, high=12.6, spare=0.1)
-        self.assertEqual(verdict(design(NmosLowSide(), RelayCoil(), supply=rail), "rail_spare").standing, "fails")
         self.assertEqual(
-            verdict(design(NmosLowSide(), RelayCoil(card="relay-12v-400r", resistance=400.0), supply=rail), "rail_spare").standing, "fits"
+            verdict(design(NmosLowSide(), RelayCoil(), supply=rail), "rail_spare").standing, "fails"
+        )
+        self.assertEqual(
+            verdict(
+                design(NmosLowSide(), RelayCoil(card="relay-12v-400r", resistance=400.0), supply=rail),
+                "rail_spare",
+            ).standing,
+            "fits",
         )
 
     def test_a_long_lead_and_ripple_starve_the_coil(self) -> None:
-        """Oracle: Ohm's law: what the lead and half the ripple leave of the low supply, against the simulated coil's volts."""
+        """Oracle: Ohm's law: what the lead and half the ripple leave of the low supply, against the simulated
+        coil's volts.
+        """
         rail = Supply(kind="rail", low=11.0, typical=12.0, high=12.6, lead=12.0, ripple=0.4, resistance=0.0)
         made = design(NmosLowSide(r_pull=6800.0), RelayCoil(contact_supply="AC"), supply=rail)
         found = verdict(made, "pull_in")

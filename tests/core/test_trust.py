@@ -1,4 +1,6 @@
-"""What must hold on every registered circuit, whatever it does. Oracles are conservation laws and repetition."""
+"""What must hold on every registered circuit, whatever it does. Oracles are conservation laws and
+repetition.
+"""
 
 import unittest
 
@@ -11,7 +13,15 @@ from hexlet_core.circuit.waves import Waves
 
 from .registered import Circuit, registered
 
-BOUNDED = {"relay": 250, "astable": 2200, "one_shot": 330, "latch": 900, "pwm": 13_500, "composite": 850, "rectifier": 420}
+BOUNDED = {
+    "relay": 250,
+    "astable": 2200,
+    "one_shot": 330,
+    "latch": 900,
+    "pwm": 13_500,
+    "composite": 850,
+    "rectifier": 420,
+}
 
 
 def waves_of(circuit: Circuit, **how: float) -> Waves:
@@ -20,7 +30,8 @@ def waves_of(circuit: Circuit, **how: float) -> Waves:
 
 class Invariants(unittest.TestCase):
     def test_charge_balance(self) -> None:
-        """Oracle: Kirchhoff's current law integrated: what flows into the devices at a node over the run, conduction
+        """Oracle: Kirchhoff's current law integrated: what flows into the devices at a node over the run,
+        conduction
         summed plus charge stored, is nothing."""
         for name, circuit in registered().items():
             if name in ("astable", "pwm"):
@@ -34,13 +45,19 @@ class Invariants(unittest.TestCase):
                         i, q = waves.conduction(device.name, terminal), waves.charge(device.name, terminal)
                         passed = float(np.trapezoid(i, waves.time)) + float(q[-1] - q[0])
                         net[node] = net.get(node, 0.0) + passed
-                        gross[node] = gross.get(node, 0.0) + float(np.trapezoid(np.abs(i), waves.time)) + float(np.ptp(q))
+                        gross[node] = (
+                            gross.get(node, 0.0)
+                            + float(np.trapezoid(np.abs(i), waves.time))
+                            + float(np.ptp(q))
+                        )
                 for node, total in net.items():
                     if node != GROUND:
                         self.assertLess(abs(total), 4e-3 * gross[node] + 1e-9, node)
 
     def test_energy_balance(self) -> None:
-        """Oracle: energy given by all sources equals what all devices take up, as voltage times the charge passed."""
+        """Oracle: energy given by all sources equals what all devices take up, as voltage times the charge
+        passed.
+        """
         for name, circuit in registered().items():
             if name in ("astable", "pwm"):
                 continue
@@ -51,14 +68,18 @@ class Invariants(unittest.TestCase):
                     energy = 0.0
                     for terminal, node in device.nodes().items():
                         v, i = waves[node], waves.conduction(device.name, terminal)
-                        passed = 0.5 * (i[1:] + i[:-1]) * np.diff(waves.time) + np.diff(waves.charge(device.name, terminal))
+                        passed = 0.5 * (i[1:] + i[:-1]) * np.diff(waves.time) + np.diff(
+                            waves.charge(device.name, terminal)
+                        )
                         energy += float((0.5 * (v[1:] + v[:-1]) * passed).sum())
                     total += energy
                     turnover += abs(energy)
                 self.assertLess(abs(total), 0.01 * turnover + 1e-9)
 
     def test_the_step_does_not_matter(self) -> None:
-        """Oracle: the same run at a fortieth of the tolerance; compared at the end of quiet stretches and in event times."""
+        """Oracle: the same run at a fortieth of the tolerance; compared at the end of quiet stretches and in
+        event times.
+        """
         for name, circuit in registered().items():
             if name in ("astable", "oscillator"):
                 continue
@@ -86,16 +107,23 @@ class Invariants(unittest.TestCase):
             if name in ("astable", "pwm", "oscillator"):
                 continue
             with self.subTest(name):
-                turned = Circuit(Netlist.of(reversed(circuit.netlist.devices)), circuit.stop, circuit.from_rest)
+                turned = Circuit(
+                    Netlist.of(reversed(circuit.netlist.devices)), circuit.stop, circuit.from_rest
+                )
                 a, b = waves_of(circuit), waves_of(turned)
                 for name in circuit.netlist.packed.unknowns[: circuit.netlist.packed.nodes]:
                     if "#" not in name:
-                        self.assertAlmostEqual(a[name][-1], b[name][-1], delta=5e-3 + 2e-3 * np.ptp(a[name]), msg=name)
+                        self.assertAlmostEqual(
+                            a[name][-1], b[name][-1], delta=5e-3 + 2e-3 * np.ptp(a[name]), msg=name
+                        )
 
     def test_plain_python_and_machine_code_agree(self) -> None:
         """Oracle: the uncompiled twin of the kernel."""
         for circuit in (registered()["gate_rc"], registered()["lamp"]):
-            fast, slow = waves_of(circuit), transient(circuit.netlist, circuit.stop, from_rest=circuit.from_rest, engine=engine.PLAIN)
+            fast, slow = (
+                waves_of(circuit),
+                transient(circuit.netlist, circuit.stop, from_rest=circuit.from_rest, engine=engine.PLAIN),
+            )
             np.testing.assert_allclose(fast.unknowns, slow.unknowns, rtol=1e-9, atol=1e-12)
 
 

@@ -42,13 +42,22 @@ def ramp(name: str, *points: tuple[float, float]) -> VoltageSource:
 class Timers(unittest.TestCase):
     def one_shot(self, supply: VoltageSource, c_trig: float | None = None, **more: Any) -> Netlist:
         held = [Capacitor(name="CT", a="t", b="0", capacitance=c_trig)] if c_trig else []
-        return Netlist.of([
-            supply, r("RT", "p", "t", 10e3), *held, r("R", "p", "c", 100e3), Capacitor(name="C", a="c", b="0", capacitance=1e-6),
-            Timer(name="U", vcc="p", trig="t", thr="c", dis="c", reset="p", out="o", **(BIPOLAR | more)), r("RL", "o", "0", 1e3),
-        ])  # fmt: skip
+        return Netlist.of(
+            [
+                supply,
+                r("RT", "p", "t", 10e3),
+                *held,
+                r("R", "p", "c", 100e3),
+                Capacitor(name="C", a="c", b="0", capacitance=1e-6),
+                Timer(name="U", vcc="p", trig="t", thr="c", dis="c", reset="p", out="o", **(BIPOLAR | more)),
+                r("RL", "o", "0", 1e3),
+            ]
+        )
 
     def test_silent_inputs_are_a_race(self) -> None:
-        """Oracle: the trigger follows the supply, the capacitor is empty: neither comparator speaks as the supply passes its least."""
+        """Oracle: the trigger follows the supply, the capacitor is empty: neither comparator speaks as the
+        supply passes its least.
+        """
         rise = ramp("V", (0.0, 0.0), (0.01, 9.0))
         for side, high in (("low", False), ("high", True)):
             waves = transient(self.one_shot(rise, wakes=side), 0.05, from_rest=True)
@@ -58,22 +67,41 @@ class Timers(unittest.TestCase):
             self.assertEqual(bool(waves["o"][-1] > 3.0), high)
 
     def test_inputs_that_speak_decide(self) -> None:
-        """Oracle: a capacitor keeps the trigger low while the supply rises: it fires, and there is no race."""
-        waves = transient(self.one_shot(ramp("V", (0.0, 0.0), (0.001, 9.0)), c_trig=1e-6), 0.05, from_rest=True)
+        """Oracle: a capacitor keeps the trigger low while the supply rises: it fires, and there is no
+        race.
+        """
+        waves = transient(
+            self.one_shot(ramp("V", (0.0, 0.0), (0.001, 9.0)), c_trig=1e-6), 0.05, from_rest=True
+        )
         self.assertEqual((waves.races(), bool(waves["o"][-1] > 3.0)), ((), True))
 
     def test_settled_long_ago_is_no_race(self) -> None:
         self.assertEqual(transient(self.one_shot(ramp("V", (0.0, 9.0), (0.05, 9.0))), 0.05).races(), ())
 
     def test_a_dip_loses_the_state(self) -> None:
-        """Oracle: a latch of a timer that was set keeps through a sag to just above its least supply, and forgets below."""
+        """Oracle: a latch of a timer that was set keeps through a sag to just above its least supply, and
+        forgets below.
+        """
 
         def after(dip: float) -> Waves:
             supply = ramp("V", (0.0, 9.0), (0.2, 9.0), (0.201, dip), (0.21, dip), (0.211, 9.0))
-            return transient(Netlist.of([
-                supply, VoltageSource(name="VT", a="t", b="0", points=[(0.0, 8.0), (0.1, 8.0), (0.1, 0.1), (0.11, 0.1), (0.11, 8.0)]), v("VH", "h", 0.1),
-                Timer(name="U", vcc="p", trig="t", thr="h", reset="p", out="o", **BIPOLAR), r("RL", "o", "0", 1e3),
-            ]), 0.3)  # fmt: skip
+            return transient(
+                Netlist.of(
+                    [
+                        supply,
+                        VoltageSource(
+                            name="VT",
+                            a="t",
+                            b="0",
+                            points=[(0.0, 8.0), (0.1, 8.0), (0.1, 0.1), (0.11, 0.1), (0.11, 8.0)],
+                        ),
+                        v("VH", "h", 0.1),
+                        Timer(name="U", vcc="p", trig="t", thr="h", reset="p", out="o", **BIPOLAR),
+                        r("RL", "o", "0", 1e3),
+                    ]
+                ),
+                0.3,
+            )
 
         kept, lost = after(BIPOLAR["least"] * 1.02), after(BIPOLAR["least"] * 0.9)
         self.assertGreater(kept["o"][-1], 6.0)
@@ -81,13 +109,25 @@ class Timers(unittest.TestCase):
         self.assertEqual((len(kept.races()), len(lost.races())), (0, 1))
 
     def test_a_counter_wakes_unknown_unless_reset(self) -> None:
-        """Oracle: its reset through a capacitor holds it at nothing; without, the count is what it is said to start with."""
+        """Oracle: its reset through a capacitor holds it at nothing; without, the count is what it is said to
+        start with.
+        """
 
         def waves(c: float) -> Waves:
-            return transient(Netlist.of([
-                ramp("V", (0.0, 0.0), (1e-3, 5.0)), Capacitor(name="CR", a="p", b="rs", capacitance=c), r("RR", "rs", "0", 100e3), v("VC", "clk", 0.0),
-                Counter(name="N", vdd="p", clk="clk", reset="rs", taps={1: "q1"}, start=1), r("R1", "q1", "0", 1e5),
-            ]), 0.1, from_rest=True)  # fmt: skip
+            return transient(
+                Netlist.of(
+                    [
+                        ramp("V", (0.0, 0.0), (1e-3, 5.0)),
+                        Capacitor(name="CR", a="p", b="rs", capacitance=c),
+                        r("RR", "rs", "0", 100e3),
+                        v("VC", "clk", 0.0),
+                        Counter(name="N", vdd="p", clk="clk", reset="rs", taps={1: "q1"}, start=1),
+                        r("R1", "q1", "0", 1e5),
+                    ]
+                ),
+                0.1,
+                from_rest=True,
+            )
 
         reset, free = waves(1e-7), waves(1e-12)
         self.assertEqual((reset.races(), round(float(reset["q1"][-1]), 1)), ((), 0.0))
@@ -97,10 +137,17 @@ class Timers(unittest.TestCase):
 
 class Latches(unittest.TestCase):
     def latch(self, *points: tuple[float, float]) -> Netlist:
-        return Netlist.of([
-            ramp("V", *points), r("RC1", "p", "c1", 1e3), r("RC2", "p", "c2", 1e3), r("RB1", "c2", "b1", 10e3), r("RB2", "c1", "b2", 10e3),
-            npn("Q1", "c1", "b1"), npn("Q2", "c2", "b2"),
-        ])  # fmt: skip
+        return Netlist.of(
+            [
+                ramp("V", *points),
+                r("RC1", "p", "c1", 1e3),
+                r("RC2", "p", "c2", 1e3),
+                r("RB1", "c2", "b1", 10e3),
+                r("RB2", "c1", "b2", 10e3),
+                npn("Q1", "c1", "b1"),
+                npn("Q2", "c2", "b2"),
+            ]
+        )
 
     def test_a_symmetric_latch_is_an_answer(self) -> None:
         """Oracle: symmetry: the two ends are mirror images, and neither is preferred."""
@@ -112,13 +159,18 @@ class Latches(unittest.TestCase):
 
     def test_an_unequal_one_is_certain(self) -> None:
         """Oracle: the side with the smaller base resistor conducts, in all_states as in time."""
-        devices = [d.model_copy(update={"resistance": 8e3}) if d.name == "RB1" else d for d in self.latch((0.0, 0.0), (1.0, 9.0)).devices]
+        devices = [
+            d.model_copy(update={"resistance": 8e3}) if d.name == "RB1" else d
+            for d in self.latch((0.0, 0.0), (1.0, 9.0)).devices
+        ]
         answer = Transient(stop=1.0).run(Netlist.of(devices))
         self.assertEqual(answer.notes["parted"], [])
         self.assertLess(answer.columns["c1"][-1] or 0.0, 0.5)
 
     def test_a_start_that_cannot_last_is_told(self) -> None:
-        """Oracle: held at the balanced state of all_states, the latch may fall to either side; at rest on one side it stays."""
+        """Oracle: held at the balanced state of all_states, the latch may fall to either side; at rest on one
+        side it stays.
+        """
         net = self.latch((0.0, 9.0))
         states = all_states(net)
         for state in states:
@@ -137,12 +189,18 @@ class Heat(unittest.TestCase):
         """Oracle: −2 mV a kelvin at 1 mA, +0.5 % a kelvin."""
 
         def at(celsius: float) -> tuple[float, float]:
-            q = Bipolar(name="Q", c="c", b="b", e="0", i_s=1e-14, beta_f=100.0, early=1e6, temperature=celsius)
-            point = operating_point(Netlist.of([v("V", "c", 5.0), v("VB", "b", 0.65 - 2e-3 * (celsius - 25)), q]))
+            q = Bipolar(
+                name="Q", c="c", b="b", e="0", i_s=1e-14, beta_f=100.0, early=1e6, temperature=celsius
+            )
+            point = operating_point(
+                Netlist.of([v("V", "c", 5.0), v("VB", "b", 0.65 - 2e-3 * (celsius - 25)), q])
+            )
             return point.current("Q", "c"), point.current("Q", "c") / point.current("Q", "b")
 
         (cold, gain), (hot, more) = at(25.0), at(85.0)
-        self.assertAlmostEqual(math.log(hot / cold) * 0.0309, 0.0, delta=4e-3)  # the same current but for what 0.65 V is off 1 mA's
+        self.assertAlmostEqual(
+            math.log(hot / cold) * 0.0309, 0.0, delta=4e-3
+        )  # the same current but for what 0.65 V is off 1 mA's
         self.assertAlmostEqual(more / gain, 1 + 60 * 5e-3, delta=1e-3)
 
     def test_mosfet_copper_and_zener(self) -> None:
@@ -152,14 +210,24 @@ class Heat(unittest.TestCase):
         def ohms(celsius: float) -> float:
             q = Mosfet(name="M", g="g", d="d", s="0", **derive.mosfet(card, celsius))
             return (
-                operating_point(Netlist.of([v("VG", "g", 5.0), v("VD", "x", 0.02), r("R", "x", "d", 1e-6), q])).current("M", "d") ** -1
+                operating_point(
+                    Netlist.of([v("VG", "g", 5.0), v("VD", "x", 0.02), r("R", "x", "d", 1e-6), q])
+                ).current("M", "d")
+                ** -1
                 * 0.02
             )
 
-        self.assertTrue(1.15 < ohms(75.0) / ohms(25.0) < 1.25)  # +25 % of the channel, less what the lower threshold gives back
+        self.assertTrue(
+            1.15 < ohms(75.0) / ohms(25.0) < 1.25
+        )  # +25 % of the channel, less what the lower threshold gives back
         coil = [
             operating_point(
-                Netlist.of([v("V", "a", 1.0), Inductor(name="L", a="a", b="0", inductance=1.0, resistance=10.0, temperature=t)])
+                Netlist.of(
+                    [
+                        v("V", "a", 1.0),
+                        Inductor(name="L", a="a", b="0", inductance=1.0, resistance=10.0, temperature=t),
+                    ]
+                )
             )["i(L)"]
             for t in (25.0, 125.0)
         ]
@@ -179,7 +247,9 @@ class Settling(unittest.TestCase):
     def test_a_thyristor_whose_gate_is_fed_from_the_start(self) -> None:
         """Oracle: the load takes the supply less the on-state voltage."""
         on = Thyristor(name="T", a="a", k="0", g="g")
-        point = operating_point(Netlist.of([v("V", "p", 12.0), r("RL", "p", "a", 100.0), on, r("RG", "p", "g", 10e3)]))
+        point = operating_point(
+            Netlist.of([v("V", "p", 12.0), r("RL", "p", "a", 100.0), on, r("RG", "p", "g", 10e3)])
+        )
         self.assertLess(point["a"], 1.2)
         self.assertAlmostEqual(point.current("RL", "a"), (12.0 - point["a"]) / 100.0, places=9)
 
@@ -187,11 +257,19 @@ class Settling(unittest.TestCase):
         """Oracle: loaded by a hundred kilohms it switches at the same times."""
 
         def edges(ohms: float) -> float:
-            net = Netlist.of([
-                v("V", "p", 12.0), r("RA", "p", "d", 1e3), r("RB", "d", "c", 47e3), Capacitor(name="C", a="c", b="0", capacitance=1e-8),
-                Timer(name="U", vcc="p", trig="c", thr="c", dis="d", reset="p", out="o"), r("RL", "o", "0", ohms),
-            ])  # fmt: skip
-            return Measure(name="t", what="period", signal="o", level=6.0, after=1e-3).of(transient(net, 0.01))
+            net = Netlist.of(
+                [
+                    v("V", "p", 12.0),
+                    r("RA", "p", "d", 1e3),
+                    r("RB", "d", "c", 47e3),
+                    Capacitor(name="C", a="c", b="0", capacitance=1e-8),
+                    Timer(name="U", vcc="p", trig="c", thr="c", dis="d", reset="p", out="o"),
+                    r("RL", "o", "0", ohms),
+                ]
+            )
+            return Measure(name="t", what="period", signal="o", level=6.0, after=1e-3).of(
+                transient(net, 0.01)
+            )
 
         self.assertAlmostEqual(edges(1e12), edges(1e5), delta=1e-4 * edges(1e5))
 
@@ -199,9 +277,15 @@ class Settling(unittest.TestCase):
         """Oracle: Ohm's law with its on-resistance, before and after its gate is pulled down at once."""
         for more in ({"c_ds": 1e-14}, {"beta": 1e5}, {"i_s": 1e-3}):
             q = Mosfet(name="Q", polarity="p", g="g", d="o", s="p", v_th=2.0, **({"beta": 5.0} | more))  # type: ignore[arg-type]
-            net = Netlist.of([
-                v("V", "p", 12.0), q, r("RP", "p", "g", 1e5), Switch(name="S", a="g", b="0", times=[0.01], on_resistance=0.1), r("RL", "o", "0", 100.0),
-            ])  # fmt: skip
+            net = Netlist.of(
+                [
+                    v("V", "p", 12.0),
+                    q,
+                    r("RP", "p", "g", 1e5),
+                    Switch(name="S", a="g", b="0", times=[0.01], on_resistance=0.1),
+                    r("RL", "o", "0", 100.0),
+                ]
+            )
             out = transient(net, 0.05)["o"]
             self.assertTrue(out[0] < 0.2 and out[-1] > 11.4, more)
 
@@ -211,17 +295,23 @@ class Supplies(unittest.TestCase):
         """Oracle: Ohm's law at the limit, within its hundredth; below it the limit is not felt."""
         for ohms, volts in ((10.0, 1.0), (1000.0, 12.0)):
             for supply in (
-                VoltageSource(name="V", a="p", b="0", value=12.0, limit=0.1), Battery(name="B", a="p", volts=12.0, resistance=1e-4, limit=0.1)
-            ):  # fmt: skip
+                VoltageSource(name="V", a="p", b="0", value=12.0, limit=0.1),
+                Battery(name="B", a="p", volts=12.0, resistance=1e-4, limit=0.1),
+            ):
                 found = operating_point(Netlist.of([supply, r("R", "p", "0", ohms)]))["p"]
                 self.assertAlmostEqual(found, volts, delta=0.012 * volts)
 
     def test_charging_a_capacitor_from_a_limited_supply(self) -> None:
         """Oracle: a constant current makes a straight line, I/C a second."""
-        net = Netlist.of([
-            VoltageSource(name="V", a="a", b="0", points=[(0.0, 0.0), (1e-3, 0.0), (1e-3, 12.0)], limit=0.1), r("R", "a", "x", 1.0),
-            Capacitor(name="C", a="x", b="0", capacitance=1e-3),
-        ])  # fmt: skip
+        net = Netlist.of(
+            [
+                VoltageSource(
+                    name="V", a="a", b="0", points=[(0.0, 0.0), (1e-3, 0.0), (1e-3, 12.0)], limit=0.1
+                ),
+                r("R", "a", "x", 1.0),
+                Capacitor(name="C", a="x", b="0", capacitance=1e-3),
+            ]
+        )
         waves = transient(net, 0.2)
         k = (waves.time > 0.01) & (waves["x"] < 10.0)
         slope = float(np.polyfit(waves.time[k], waves["x"][k], 1)[0])
@@ -229,21 +319,30 @@ class Supplies(unittest.TestCase):
 
     def test_a_lamps_columns_and_ambient(self) -> None:
         """Oracle: the rated point; and at no voltage it is as warm as its surroundings."""
-        point = operating_point(Netlist.of([v("V", "p", 12.0), Lamp(name="L1", a="p", b="0", volts=12.0, watts=5.0)]))
+        point = operating_point(
+            Netlist.of([v("V", "p", 12.0), Lamp(name="L1", a="p", b="0", volts=12.0, watts=5.0)])
+        )
         self.assertAlmostEqual(point["T(L1)"], 2600.0 - 298.15, delta=0.5)
         answer = Transient(stop=1e-3).run(point.netlist)
         self.assertAlmostEqual(answer.columns["i(L1)"][-1] or 0.0, 5 / 12, delta=1e-3)
-        cold = operating_point(Netlist.of([v("V", "p", 0.0), Lamp(name="L1", a="p", b="0", volts=12.0, watts=5.0, ambient=60.0)]))
+        cold = operating_point(
+            Netlist.of([v("V", "p", 0.0), Lamp(name="L1", a="p", b="0", volts=12.0, watts=5.0, ambient=60.0)])
+        )
         self.assertAlmostEqual(cold["T(L1)"], 35.0, delta=0.1)
 
 
 class Starts(unittest.TestCase):
     def test_single_parts_start_with_what_they_hold(self) -> None:
         """Oracle: exponentials from the given voltage and current, in a circuit otherwise settled."""
-        net = Netlist.of([
-            v("V", "a", 10.0), r("R1", "a", "x", 1e3), Capacitor(name="C", a="x", b="0", capacitance=1e-6, esr=1.0),
-            r("R2", "a", "y", 10.0), Inductor(name="L", a="y", b="0", inductance=1e-2, resistance=1e-6),
-        ])  # fmt: skip
+        net = Netlist.of(
+            [
+                v("V", "a", 10.0),
+                r("R1", "a", "x", 1e3),
+                Capacitor(name="C", a="x", b="0", capacitance=1e-6, esr=1.0),
+                r("R2", "a", "y", 10.0),
+                Inductor(name="L", a="y", b="0", inductance=1e-2, resistance=1e-6),
+            ]
+        )
         waves = transient(net, 3e-3, starts={"C": 2.0, "L": 0.25})
         t = waves.time[2:]
         np.testing.assert_allclose(waves["i(L)"][2:], 1.0 - 0.75 * np.exp(-t * 1e3), atol=1e-3)
@@ -255,10 +354,14 @@ class Starts(unittest.TestCase):
 
     def test_a_string_of_capacitors_from_rest(self) -> None:
         """Oracle: the charge is the same in both, so the voltages go as the inverse of the capacitances."""
-        net = Netlist.of([
-            VoltageSource(name="V", a="a", b="0", points=[(0.0, 0.0), (1e-3, 0.0), (2e-3, 9.0)]), r("R", "a", "b", 10.0),
-            Capacitor(name="C1", a="b", b="m", capacitance=1e-6), Capacitor(name="C2", a="m", b="0", capacitance=2e-6),
-        ])  # fmt: skip
+        net = Netlist.of(
+            [
+                VoltageSource(name="V", a="a", b="0", points=[(0.0, 0.0), (1e-3, 0.0), (2e-3, 9.0)]),
+                r("R", "a", "b", 10.0),
+                Capacitor(name="C1", a="b", b="m", capacitance=1e-6),
+                Capacitor(name="C2", a="m", b="0", capacitance=2e-6),
+            ]
+        )
         self.assertAlmostEqual(transient(net, 5e-3, from_rest=True)["m"][-1], 3.0, delta=5e-3)
         with self.assertRaises(NetlistError):
             transient(net, 5e-3)
@@ -266,7 +369,18 @@ class Starts(unittest.TestCase):
     def test_five_more_poles_fit(self) -> None:
         """Oracle: six contacts close together."""
         poles = [{"com": "p", "no": f"n{k}"} for k in range(5)]
-        relay = Relay(name="K", a="p", b="0", com="p", no="n", poles=poles, resistance=100.0, inductance=0.1, pull_in=0.05, drop_out=0.01)  # type: ignore[arg-type]
+        relay = Relay(
+            name="K",
+            a="p",
+            b="0",
+            com="p",
+            no="n",
+            poles=poles,
+            resistance=100.0,
+            inductance=0.1,
+            pull_in=0.05,
+            drop_out=0.01,
+        )  # type: ignore[arg-type]
         loads = [r(f"R{n}", n, "0", 1e3) for n in ("n", *(f"n{k}" for k in range(5)))]
         point = operating_point(Netlist.of([v("V", "p", 12.0), relay, *loads]))
         self.assertTrue(all(point[f"n{k}"] > 11.9 for k in range(5)))
@@ -274,8 +388,10 @@ class Starts(unittest.TestCase):
     def test_what_contradicts_itself_is_refused(self) -> None:
         for wrong in (
             lambda: Relay(name="K", a="a", b="0", resistance=1.0, inductance=1.0, pull_in=0.1, drop_out=0.2),
-            lambda: Counter(name="N", vdd="p", clk="c", reset="0", taps={20: "q"}), lambda: Resistor(name="R", a="i(R)", b="0", resistance=1.0),
-            lambda: Resistor(name="R", a="x#1", b="0", resistance=1.0), lambda: Diode(name="D", a="a", k="0", spread={"i_s": (1.0, 2.0)}),
-        ):  # fmt: skip
+            lambda: Counter(name="N", vdd="p", clk="c", reset="0", taps={20: "q"}),
+            lambda: Resistor(name="R", a="i(R)", b="0", resistance=1.0),
+            lambda: Resistor(name="R", a="x#1", b="0", resistance=1.0),
+            lambda: Diode(name="D", a="a", k="0", spread={"i_s": (1.0, 2.0)}),
+        ):
             with self.assertRaises(ValueError):
                 wrong()

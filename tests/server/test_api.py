@@ -1,4 +1,6 @@
-"""The API over HTTP: history, stale saves, refusals as problem+json, import and export, the notebook, and hygiene."""
+"""The API over HTTP: history, stale saves, refusals as problem+json, import and export, the notebook, and
+hygiene.
+"""
 
 import json
 import subprocess
@@ -31,16 +33,28 @@ class Shed(TestCase):
         return response.json()
 
     def send(self, method: str, path: str, body: Any = None, status: int = 200) -> Any:
-        response = getattr(self.client, method)(path, data=json.dumps(body or {}), content_type="application/json")
+        response = getattr(self.client, method)(
+            path, data=json.dumps(body or {}), content_type="application/json"
+        )
         self.assertEqual(response.status_code, status, response.content[:300])
         return response.json()
 
     def save(self, changes: dict[str, Any], stamp: int | None = None, status: int = 200) -> Any:
         opened = self.get(self.at)
         tried = self.send(
-            "post", "/api/entry", {"document": opened["document"], "changes": [{"path": p, "value": v} for p, v in changes.items()]}
+            "post",
+            "/api/entry",
+            {
+                "document": opened["document"],
+                "changes": [{"path": p, "value": v} for p, v in changes.items()],
+            },
         )
-        return self.send("put", self.at, {"document": tried["document"], "stamp": opened["stamp"] if stamp is None else stamp}, status)
+        return self.send(
+            "put",
+            self.at,
+            {"document": tried["document"], "stamp": opened["stamp"] if stamp is None else stamp},
+            status,
+        )
 
 
 class Shelf(Shed):
@@ -60,7 +74,9 @@ class Shelf(Shed):
         before = self.fan.revision.parent
         assert before is not None
         boot = next(
-            v for v in self.send("post", "/api/answer", {"document": before.document})["evaluation"]["verdicts"] if v["id"] == "boot"
+            v
+            for v in self.send("post", "/api/answer", {"document": before.document})["evaluation"]["verdicts"]
+            if v["id"] == "boot"
         )
         self.assertEqual(boot["standing"], "fails")
 
@@ -121,7 +137,12 @@ class History(Shed):
 
     def save_name(self, name: str, status: int) -> Any:
         opened = self.get(self.at)
-        return self.send("put", self.at, {"document": {**opened["document"], "name": name}, "stamp": opened["stamp"]}, status)
+        return self.send(
+            "put",
+            self.at,
+            {"document": {**opened["document"], "name": name}, "stamp": opened["stamp"]},
+            status,
+        )
 
 
 class Refusals(Shed):
@@ -135,13 +156,21 @@ class Refusals(Shed):
             ("supply.low", "20"),
             ("stages.0.level", "3k3"),
         ):
-            answer = self.send("post", "/api/entry", {"document": document, "changes": [{"path": path, "value": value}]}, 422)
+            answer = self.send(
+                "post", "/api/entry", {"document": document, "changes": [{"path": path, "value": value}]}, 422
+            )
             with self.subTest(value):
                 self.assertTrue(answer["problems"][0]["field"])
                 self.assertTrue(answer["problems"][0]["message"])
 
     def test_malformed_requests_never_break_the_server(self) -> None:
-        for body in ("{", "[]", "null", '{"document": 3}', '{"document": {"format": "hexlet-design"}, "stamp": 1}'):
+        for body in (
+            "{",
+            "[]",
+            "null",
+            '{"document": 3}',
+            '{"document": {"format": "hexlet-design"}, "stamp": 1}',
+        ):
             for method, path in (
                 ("post", "/api/answer"),
                 ("post", "/api/entry"),
@@ -156,7 +185,9 @@ class Refusals(Shed):
 
     def test_a_scripts_mistakes_are_named(self) -> None:
         document = self.get(self.at)["document"]
-        answer = self.send("post", "/api/answer", {"document": document, "script": {"stop": "-1", "events": []}}, 422)
+        answer = self.send(
+            "post", "/api/answer", {"document": document, "script": {"stop": "-1", "events": []}}, 422
+        )
         self.assertEqual(answer["problems"][0]["field"], "stop")
 
 
@@ -168,7 +199,12 @@ class Exchange(Shed):
         self.assertEqual(back["document"], json.loads(text))
 
     def test_files(self) -> None:
-        for what, start in (("parts", b"ref,title"), ("waves", b"time,plus"), ("schematic", b"<svg"), ("design", b"{")):
+        for what, start in (
+            ("parts", b"ref,title"),
+            ("waves", b"time,plus"),
+            ("schematic", b"<svg"),
+            ("design", b"{"),
+        ):
             response = self.client.get(f"{self.at}/export/{what}")
             self.assertTrue(response.content.startswith(start))
             self.assertIn("roof-vent-fan-relay", response["Content-Disposition"])
@@ -178,9 +214,23 @@ class Exchange(Shed):
         document = self.get(self.at)["document"]
         before = Design.objects.count()
         for text, words in (
-            ("{", "not a JSON document"), (json.dumps({**document, "version": 9}), "newer version"), ("x" * 1_000_001, "larger than 1000 kB"),
-            (json.dumps({**document, "stages": [*document["stages"][:1], {**document["stages"][1], "card": "nothing"}, *document["stages"][2:]]}), "no such part card"),
-        ):  # fmt: skip
+            ("{", "not a JSON document"),
+            (json.dumps({**document, "version": 9}), "newer version"),
+            ("x" * 1_000_001, "larger than 1000 kB"),
+            (
+                json.dumps(
+                    {
+                        **document,
+                        "stages": [
+                            *document["stages"][:1],
+                            {**document["stages"][1], "card": "nothing"},
+                            *document["stages"][2:],
+                        ],
+                    }
+                ),
+                "no such part card",
+            ),
+        ):
             answer = self.send("post", "/api/import", {"name": "f.json", "text": text}, 422)
             self.assertIn(words, answer["problems"][0]["message"])
         self.assertEqual(Design.objects.count(), before)
@@ -199,8 +249,12 @@ class Notebook(Shed):
     def test_steps(self) -> None:
         bench = self.get(f"{self.at}/bench")
         self.assertEqual(bench["progress"]["built"], 8)
-        self.assertEqual(self.send("post", f"{self.at}/steps", {"step": "check_d1", "done": True})["progress"]["built"], 9)
-        self.assertEqual(self.send("post", f"{self.at}/steps", {"step": "check_d1", "done": False})["progress"]["built"], 8)
+        self.assertEqual(
+            self.send("post", f"{self.at}/steps", {"step": "check_d1", "done": True})["progress"]["built"], 9
+        )
+        self.assertEqual(
+            self.send("post", f"{self.at}/steps", {"step": "check_d1", "done": False})["progress"]["built"], 8
+        )
 
     def test_readings_are_judged_retaken_and_taken_back(self) -> None:
         bench = self.send("post", f"{self.at}/readings", {"rung": "drain.high", "text": "1.84"})
@@ -213,10 +267,15 @@ class Notebook(Shed):
         self.assertEqual(bench["progress"]["outside"], 2)
         bench = self.send("post", f"{self.at}/readings", {"rung": "coil_current.high", "text": "131m"})
         self.assertEqual(
-            next(r for r in bench["progress"]["rungs"] if r["expected"]["id"] == "coil_current.high")["judged"]["standing"], "inside"
+            next(r for r in bench["progress"]["rungs"] if r["expected"]["id"] == "coil_current.high")[
+                "judged"
+            ]["standing"],
+            "inside",
         )
         shelf = self.get("/api/shelf")
-        self.assertEqual(next(r for r in shelf["designs"] if r["id"] == str(self.fan.id))["last"]["text"], "131 mA")
+        self.assertEqual(
+            next(r for r in shelf["designs"] if r["id"] == str(self.fan.id))["last"]["text"], "131 mA"
+        )
 
     def test_a_reading_not_understood_is_refused_at_its_field(self) -> None:
         for text in ("", "abc", "1e9", "5 A"):
@@ -226,9 +285,15 @@ class Notebook(Shed):
     def test_the_supply_read_moves_the_bands(self) -> None:
         bench = self.send("put", f"{self.at}/supply", {"text": "11.2"})
         self.assertAlmostEqual(
-            next(r for r in bench["progress"]["rungs"] if r["expected"]["id"] == "drain.low")["expected"]["nominal"], 11.2, delta=0.01
+            next(r for r in bench["progress"]["rungs"] if r["expected"]["id"] == "drain.low")["expected"][
+                "nominal"
+            ],
+            11.2,
+            delta=0.01,
         )
-        self.assertEqual(self.send("put", f"{self.at}/supply", {"text": "0"}, 422)["problems"][0]["field"], "supply")
+        self.assertEqual(
+            self.send("put", f"{self.at}/supply", {"text": "0"}, 422)["problems"][0]["field"], "supply"
+        )
 
     def test_a_new_revision_starts_its_own_run(self) -> None:
         self.save({"stages.1.r_gate": "270"})
@@ -242,7 +307,9 @@ class Hygiene(Shed):
 
     def test_posts_need_a_token_and_hosts_are_checked(self) -> None:
         strict = Client(enforce_csrf_checks=True)
-        self.assertEqual(strict.post("/api/designs", data="{}", content_type="application/json").status_code, 403)
+        self.assertEqual(
+            strict.post("/api/designs", data="{}", content_type="application/json").status_code, 403
+        )
         self.assertEqual(self.client.get("/api/shelf", headers={"host": "evil.example"}).status_code, 400)
 
     def test_pages_carry_the_policy(self) -> None:
@@ -261,7 +328,9 @@ class Hygiene(Shed):
         self.assertEqual(Revision.objects.count(), before)
 
     def test_no_file_names_a_registry_and_no_view_holds_a_formula(self) -> None:
-        files = subprocess.run(["git", "ls-files"], cwd=ROOT, capture_output=True, text=True, check=True).stdout.split()
+        files = subprocess.run(
+            ["git", "ls-files"], cwd=ROOT, capture_output=True, text=True, check=True
+        ).stdout.split()
         hosts = ["registry" + ".npmjs", "files.pythonhosted" + ".org", "pypi" + ".org"]
         for file in files:
             if file.endswith((".png", ".woff2")) or not (ROOT / file).is_file():

@@ -13,7 +13,9 @@ class Drawer(TestCase):
         call_command("load_demo", verbosity=0)
 
     def post(self, path: str, body: object, method: str = "post"):  # type: ignore[no-untyped-def]
-        return getattr(self.client, method)(f"/api/{path}", data=json.dumps(body), content_type="application/json")
+        return getattr(self.client, method)(
+            f"/api/{path}", data=json.dumps(body), content_type="application/json"
+        )
 
     def test_what_goes_out_comes_back_the_same(self) -> None:
         """Oracle: every row of the exported file, read again, is "same"."""
@@ -34,7 +36,9 @@ class Drawer(TestCase):
             "diode,=cmd,1,1,0.9,1,20,minus\n"
         )
         rows = self.post("drawer/read", {"name": "x.csv", "text": text}).json()
-        self.assertEqual([r["status"] for r in rows], ["new", "refused", "refused", "refused", "refused", "refused"])
+        self.assertEqual(
+            [r["status"] for r in rows], ["new", "refused", "refused", "refused", "refused", "refused"]
+        )
         self.assertEqual([r["number"] for r in rows], [2, 3, 4, 5, 6, 7])
         self.assertIn("forward", rows[1]["problems"][0]["field"])
         self.assertEqual(rows[2]["problems"][0]["field"], "stock")
@@ -46,10 +50,20 @@ class Drawer(TestCase):
             self.assertEqual(self.post("drawer/read", {"name": "x", "text": text}).status_code, 422, text)
 
     def test_rows_are_kept_together_and_taken_back_together(self) -> None:
-        text = self.client.get("/api/drawer/export/csv").content.decode().replace("Rectifier 1 A 100 V,12", "Rectifier 1 A 100 V,99")
-        rows = [r for r in self.post("drawer/read", {"name": "x.csv", "text": text}).json() if r["status"] == "changed"]
+        text = (
+            self.client.get("/api/drawer/export/csv")
+            .content.decode()
+            .replace("Rectifier 1 A 100 V,12", "Rectifier 1 A 100 V,99")
+        )
+        rows = [
+            r
+            for r in self.post("drawer/read", {"name": "x.csv", "text": text}).json()
+            if r["status"] == "changed"
+        ]
         self.assertEqual([r["title"] for r in rows], ["Rectifier 1 A 100 V"])
-        kept = self.post("drawer/rows", {"name": "x.csv", "rows": [{"card": r["card"], "stock": r["stock"]} for r in rows]}).json()
+        kept = self.post(
+            "drawer/rows", {"name": "x.csv", "rows": [{"card": r["card"], "stock": r["stock"]} for r in rows]}
+        ).json()
         self.assertEqual(next(c["stock"] for c in kept["cards"] if c["id"] == "diode-1a-100v"), 99)
         self.assertIsNone(Item.objects.get(card_id="diode-1a-100v").card)
         back = self.post("drawer/undo", {}).json()
@@ -57,13 +71,17 @@ class Drawer(TestCase):
 
     def test_an_archetype_cannot_be_overwritten_and_a_used_card_cannot_go(self) -> None:
         card = self.client.get("/api/cards/npn-60v-1a").json()["card"]
-        self.assertEqual(self.post("cards/npn-60v-1a", {"card": {**card, "gain_min": 50}}, "put").status_code, 422)
+        self.assertEqual(
+            self.post("cards/npn-60v-1a", {"card": {**card, "gain_min": 50}}, "put").status_code, 422
+        )
         self.assertEqual(self.post("cards/my-npn", {"card": card}, "put").status_code, 200)
         design = Design.objects.get(name="Beacon relay")
         document = design.revision.document
         document["stages"][1]["card"] = "my-npn"
         saved = self.client.put(
-            f"/api/designs/{design.id}", data=json.dumps({"document": document, "stamp": design.stamp}), content_type="application/json"
+            f"/api/designs/{design.id}",
+            data=json.dumps({"document": document, "stamp": design.stamp}),
+            content_type="application/json",
         )
         self.assertEqual(saved.status_code, 200)
         used = next(c["used"] for c in self.client.get("/api/drawer").json()["cards"] if c["id"] == "my-npn")
@@ -93,8 +111,13 @@ class Drawer(TestCase):
         document = Design.objects.get(name="Roof-vent fan relay").revision.document
         rows = self.post("shortlist", {"document": document, "path": "stages.1.card"}).json()["rows"]
         self.assertTrue(rows[0]["in_use"])
-        self.assertEqual(self.post("shortlist", {"document": document, "path": "stages.1.r_gate"}).status_code, 422)
+        self.assertEqual(
+            self.post("shortlist", {"document": document, "path": "stages.1.r_gate"}).status_code, 422
+        )
         document["stages"][1]["r_pull"] = 1e5
         found = self.post("mend", {"document": document, "verdict": "boot"}).json()
         self.assertTrue(found["changes"])
-        self.assertEqual(self.post("mend", {"document": document, "verdict": "nothing"}).json()["changes"], found["changes"][:0])
+        self.assertEqual(
+            self.post("mend", {"document": document, "verdict": "nothing"}).json()["changes"],
+            found["changes"][:0],
+        )

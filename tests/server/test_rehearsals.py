@@ -30,14 +30,23 @@ class Rehearsals(Shed):
         self.send("post", "/api/spread", self.body(wish={"kind": "parts", "count": 1_000_000}), 422)
 
     def test_a_script_is_read_or_refused_at_its_field(self) -> None:
-        read = self.send("post", "/api/script", {"script": {"events": [{"do": "set", "at": "10m", "level": "high"}]}})
+        read = self.send(
+            "post", "/api/script", {"script": {"events": [{"do": "set", "at": "10m", "level": "high"}]}}
+        )
         self.assertEqual(read["events"][0]["at"], 0.01)
-        refused = self.send("post", "/api/script", {"script": {"events": [{"do": "probe", "red": "gate", "at": 1, "until": "soon"}]}}, 422)
+        refused = self.send(
+            "post",
+            "/api/script",
+            {"script": {"events": [{"do": "probe", "red": "gate", "at": 1, "until": "soon"}]}},
+            422,
+        )
         self.assertEqual(refused["problems"][0]["field"], "events[0].until")
 
     def test_waves_are_csv_of_the_script_asked_for(self) -> None:
         script = {"stop": 0.02, "events": [{"do": "set", "at": 0.01, "level": "high"}]}
-        response = self.client.post("/api/waves", data=json.dumps(self.body(script=script)), content_type="application/json")
+        response = self.client.post(
+            "/api/waves", data=json.dumps(self.body(script=script)), content_type="application/json"
+        )
         rows = response.content.decode().splitlines()
         self.assertTrue(rows[0].startswith("time,"))
         self.assertAlmostEqual(float(rows[-1].split(",")[0]), 0.02)

@@ -14,7 +14,9 @@ import { Shelf } from "./features/shelf";
 import { WorkspacePage } from "./features/workspace";
 import { Preferences } from "./theme/mode";
 
-const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: true, staleTime: 2_000 } } });
+const queries = new QueryClient({
+  defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: true, staleTime: 2_000 } },
+});
 
 createRoot(document.getElementById("root")!).render(
   <StrictMode>
@@ -25,7 +27,17 @@ createRoot(document.getElementById("root")!).render(
             <Route path="/" element={<Shelf />} />
             <Route path="/drawer" element={<DrawerPage />} />
             <Route path="/design/:id/:facet?" element={<WorkspacePage />} />
-            <Route path="*" element={<main className="blank"><h1>Nothing is kept here</h1><p><Link to="/">Back to the shelf</Link></p></main>} />
+            <Route
+              path="*"
+              element={
+                <main className="blank">
+                  <h1>Nothing is kept here</h1>
+                  <p>
+                    <Link to="/">Back to the shelf</Link>
+                  </p>
+                </main>
+              }
+            />
           </Routes>
         </BrowserRouter>
       </Preferences>

@@ -30,7 +30,11 @@ def read_card(data: object) -> AnyCard:
         found = [as_problem(e, data) for e in error.errors(include_url=False)]
         # A list that is too short because its items were refused needs no word of its own.
         raise DocumentError(
-            *(p for p in found if not any(o is not p and p.field and o.field.startswith(f"{p.field}[") for o in found))
+            *(
+                p
+                for p in found
+                if not any(o is not p and p.field and o.field.startswith(f"{p.field}[") for o in found)
+            )
         ) from None
 
     _modelled(card)
@@ -46,14 +50,23 @@ def _modelled(card: AnyCard) -> None:
         params = rule(card)
     except (ValueError, ZeroDivisionError, OverflowError):
         raise DocumentError(
-            Problem("", "No model gives all these numbers back: they contradict each other. Check them against the sheet.")
+            Problem(
+                "",
+                (
+                    "No model gives all these numbers back: they contradict each other. Check them against "
+                    "the sheet."
+                ),
+            )
         ) from None
     for name, value in params.items():
         if isinstance(value, float):
             try:
                 device.check_value(name, value)
             except EntryError as error:
-                words = f"With these numbers the model's {name.replace('_', ' ')} would be out of reach: {error.problem.message}"
+                words = (
+                    f"With these numbers the model's {name.replace('_', ' ')} would be out of reach: "
+                    f"{error.problem.message}"
+                )
                 raise DocumentError(Problem("", f"{words} Check them against the sheet.")) from None
 
 
@@ -83,9 +96,13 @@ class Drawer:
         """
         found = self.cards.get(card_id)
         if found is None:
-            raise DocumentError(Problem(field_name, "There is no such part card. Pick one from the drawer.", got=card_id))
+            raise DocumentError(
+                Problem(field_name, "There is no such part card. Pick one from the drawer.", got=card_id)
+            )
         if not isinstance(found, kind):
-            raise DocumentError(Problem(field_name, f"This card is a {found.kind}, which does not go here.", got=card_id))
+            raise DocumentError(
+                Problem(field_name, f"This card is a {found.kind}, which does not go here.", got=card_id)
+            )
         return found
 
     def of(self, kind: type[C]) -> list[C]:
@@ -107,6 +124,11 @@ class Drawer:
 def resistor_cards(values: Iterable[float]) -> list[ResistorCard]:
     """Plain 1 % quarter-watt resistor cards for a list of values [Ω]."""
     return [
-        ResistorCard(id=f"r-{show_part(v).lower().replace('m', 'meg')}", title=f"Resistor {show_part(v)} 1 %", value=v, tolerance=0.01)
+        ResistorCard(
+            id=f"r-{show_part(v).lower().replace('m', 'meg')}",
+            title=f"Resistor {show_part(v)} 1 %",
+            value=v,
+            tolerance=0.01,
+        )
         for v in values
     ]

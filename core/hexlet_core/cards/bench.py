@@ -1,6 +1,8 @@
-"""A card's model, measured the way a data sheet measures: what the card says against what the model gives back, and its curve.
+"""A card's model, measured the way a data sheet measures: what the card says against what the model gives
+back, and its curve.
 
-Every number comes from the simulated part on a simulated bench: current sources, voltage sources, one operating point each.
+Every number comes from the simulated part on a simulated bench: current sources, voltage sources, one
+operating point each.
 """
 
 from __future__ import annotations
@@ -54,7 +56,9 @@ def _point(*devices: Device) -> Solution:
 
 def _back(title: str, said: float, got: float, unit: str, at: str) -> Back:
     off = got / said - 1 if said else 0.0
-    return Back(title=title, says=show(said, unit), at=at, gives=show(got, unit), off=off, within=abs(off) <= WITHIN)
+    return Back(
+        title=title, says=show(said, unit), at=at, gives=show(got, unit), off=off, within=abs(off) <= WITHIN
+    )
 
 
 def _fed(device: Diode, current: float) -> float:
@@ -71,7 +75,9 @@ def _sat(card: BipolarCard, current: float, gain: float) -> Solution:
     sign = 1.0 if card.kind == "npn" else -1.0
     q = Bipolar(name="Q", c="c", b="b", e="0", **derive.bipolar(card))
     return _point(
-        CurrentSource(name="C", a="0", b="c", value=sign * current), CurrentSource(name="B", a="0", b="b", value=sign * current / gain), q
+        CurrentSource(name="C", a="0", b="c", value=sign * current),
+        CurrentSource(name="B", a="0", b="b", value=sign * current / gain),
+        q,
     )
 
 
@@ -79,7 +85,11 @@ def _on(card: FieldEffectCard, v_gs: float, current: float) -> float:
     """On-resistance at a gate voltage and a current [Ω]."""
     sign = 1.0 if card.kind == "n_mosfet" else -1.0
     q = Mosfet(name="Q", g="g", d="d", s="0", **derive.mosfet(card))
-    at = _point(VoltageSource(name="G", a="g", b="0", value=sign * v_gs), CurrentSource(name="D", a="0", b="d", value=sign * current), q)
+    at = _point(
+        VoltageSource(name="G", a="g", b="0", value=sign * v_gs),
+        CurrentSource(name="D", a="0", b="d", value=sign * current),
+        q,
+    )
     return abs(at["d"]) / current
 
 
@@ -96,35 +106,82 @@ def given_back(card: Card) -> tuple[Back, ...]:
         case ZenerCard():
             q = Diode(name="D", a="0", k="x", **derive.zener(card))
             volts = _fed(q, card.test_current)
-            slope = (_fed(q, card.test_current * 1.05) - _fed(q, card.test_current * 0.95)) / (0.1 * card.test_current)
+            slope = (_fed(q, card.test_current * 1.05) - _fed(q, card.test_current * 0.95)) / (
+                0.1 * card.test_current
+            )
             at = f"at {show(card.test_current, 'A')}"
             return (_back("V_{Z}", card.voltage, volts, "V", at), _back("Z", card.impedance, slope, "Ω", at))
         case DiodeCard():
             return tuple(
-                _back("V_{F}", p.voltage, _fed(_forward(lambda: derive.diode(card)), p.current), "V", f"at {show(p.current, 'A')}")
+                _back(
+                    "V_{F}",
+                    p.voltage,
+                    _fed(_forward(lambda: derive.diode(card)), p.current),
+                    "V",
+                    f"at {show(p.current, 'A')}",
+                )
                 for p in card.forward
             )
         case LedCard():
             p = card.forward
-            return (_back("V_{F}", p.voltage, _fed(_forward(lambda: derive.led(card)), p.current), "V", f"at {show(p.current, 'A')}"),)
+            return (
+                _back(
+                    "V_{F}",
+                    p.voltage,
+                    _fed(_forward(lambda: derive.led(card)), p.current),
+                    "V",
+                    f"at {show(p.current, 'A')}",
+                ),
+            )
         case BipolarCard():
             at = f"at {show(card.sat_collector, 'A')} / {show(card.sat_base, 'A')}"
             sat = _sat(card, card.sat_collector, card.sat_collector / card.sat_base)
             return (
                 _back("V_{CE(sat)}", card.v_ce_sat, abs(sat["c"]), "V", at),
                 _back("V_{BE(sat)}", card.v_be_sat, abs(sat["b"]), "V", at),
-                _back("V_{BE}", card.v_be_on, _active(card, card.v_be_on_at, 1.0)[1], "V", f"at {show(card.v_be_on_at, 'A')}, 1 V"),
-                _back("h_{FE}", card.gain, gain_at(card, card.gain_at), "", f"at {show(card.gain_at, 'A')}, 1 V"),
+                _back(
+                    "V_{BE}",
+                    card.v_be_on,
+                    _active(card, card.v_be_on_at, 1.0)[1],
+                    "V",
+                    f"at {show(card.v_be_on_at, 'A')}, 1 V",
+                ),
+                _back(
+                    "h_{FE}", card.gain, gain_at(card, card.gain_at), "", f"at {show(card.gain_at, 'A')}, 1 V"
+                ),
             )
         case FieldEffectCard():
-            body = Diode(name="D", a="x", k="0", **{k: v for k, v in derive.mosfet(card).items() if k in ("i_s", "ideality")})
+            body = Diode(
+                name="D",
+                a="x",
+                k="0",
+                **{k: v for k, v in derive.mosfet(card).items() if k in ("i_s", "ideality")},
+            )
             return (
-                _back("V_{GS(th)}", card.threshold, _threshold(card), "V", f"at {show(card.threshold_current, 'A')}"),
+                _back(
+                    "V_{GS(th)}",
+                    card.threshold,
+                    _threshold(card),
+                    "V",
+                    f"at {show(card.threshold_current, 'A')}",
+                ),
                 *(
-                    _back("R_{DS(on)}", p.resistance, _on(card, p.v_gs, p.current), "Ω", f"at {show(p.v_gs, 'V')}, {show(p.current, 'A')}")
+                    _back(
+                        "R_{DS(on)}",
+                        p.resistance,
+                        _on(card, p.v_gs, p.current),
+                        "Ω",
+                        f"at {show(p.v_gs, 'V')}, {show(p.current, 'A')}",
+                    )
                     for p in card.on
                 ),
-                _back("Body diode", card.body.voltage, _fed(body, card.body.current), "V", f"at {show(card.body.current, 'A')}"),
+                _back(
+                    "Body diode",
+                    card.body.voltage,
+                    _fed(body, card.body.current),
+                    "V",
+                    f"at {show(card.body.current, 'A')}",
+                ),
             )
         case _:
             return ()
@@ -139,7 +196,12 @@ def _active(card: BipolarCard, current: float, volts: float) -> tuple[float, flo
         base = CurrentSource(name="B", a="0", b="b", value=sign * math.exp(log_base))
         return _point(VoltageSource(name="C", a="c", b="0", value=sign * volts), base, q)
 
-    found = root(lambda x: abs(at(x).current("Q", "c")) - current, math.log(current / 1e5), math.log(current), share=1e-9)
+    found = root(
+        lambda x: abs(at(x).current("Q", "c")) - current,
+        math.log(current / 1e5),
+        math.log(current),
+        share=1e-9,
+    )
     return math.exp(found), abs(at(found)["b"])
 
 
@@ -152,11 +214,23 @@ def _diode_of(card: DiodeCard | LedCard | ZenerCard) -> tuple[Diode, float, list
     """The model, the largest current, and the card's own points as (V, A)."""
     match card:
         case LedCard():
-            return _forward(lambda: derive.led(card)), card.current, [(card.forward.voltage, card.forward.current)]
+            return (
+                _forward(lambda: derive.led(card)),
+                card.current,
+                [(card.forward.voltage, card.forward.current)],
+            )
         case DiodeCard():
-            return _forward(lambda: derive.diode(card)), card.current, [(p.voltage, p.current) for p in card.forward]
+            return (
+                _forward(lambda: derive.diode(card)),
+                card.current,
+                [(p.voltage, p.current) for p in card.forward],
+            )
         case ZenerCard():
-            return Diode(name="D", a="0", k="x", **derive.zener(card)), card.power / card.voltage, [(card.voltage, card.test_current)]
+            return (
+                Diode(name="D", a="0", k="x", **derive.zener(card)),
+                card.power / card.voltage,
+                [(card.voltage, card.test_current)],
+            )
 
 
 def curve(card: Card) -> Curve | None:

@@ -28,7 +28,9 @@ CardId = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9.\-]{0,59}$"
 
 
 class Card(Document):
-    """What every card has. `legs` is the order seen from the marked face; `price` is in coins of no country."""
+    """What every card has. `legs` is the order seen from the marked face; `price` is in coins of no
+    country.
+    """
 
     id: CardId
     title: Annotated[str, StringConstraints(min_length=1, max_length=80, strip_whitespace=True)]
@@ -115,7 +117,8 @@ class GainPoint(Document):
 class BipolarCard(Card):
     """What NPN and PNP share; voltages and currents without their signs.
 
-    `gain_far` is the typical gain at a high current, `gain_low` that at a low one; `v_be_on` is the typical V_BE at a
+    `gain_far` is the typical gain at a high current, `gain_low` that at a low one; `v_be_on` is the
+    typical V_BE at a
     small collector current, `v_be_on_at`.
     """
 
@@ -149,15 +152,24 @@ class BipolarCard(Card):
     @model_validator(mode="after")
     def _possible(self) -> BipolarCard:
         if not self.gain_min <= self.gain <= self.gain_max:
-            raise ValueError("The gain must rise from minimum over typical to maximum. Check the three numbers.")
+            raise ValueError(
+                "The gain must rise from minimum over typical to maximum. Check the three numbers."
+            )
         if self.v_ce_sat >= self.v_be_sat:
-            raise ValueError("A saturated transistor has less voltage across it than at its base. Check VCE(sat) and VBE(sat).")
+            raise ValueError(
+                "A saturated transistor has less voltage across it than at its base. Check VCE(sat) "
+                "and VBE(sat)."
+            )
         if self.sat_collector / self.sat_base >= self.gain:
-            raise ValueError("VCE(sat) is given where this gain would not saturate. Check the two test currents.")
+            raise ValueError(
+                "VCE(sat) is given where this gain would not saturate. Check the two test currents."
+            )
         if self.gain_low and (self.gain_low.gain >= self.gain or self.gain_low.current >= self.gain_at):
             raise ValueError("At a lower current the gain is lower. Check the low gain and its current.")
         if self.v_be_on_at >= self.sat_collector:
-            raise ValueError("VBE when just on is that at a small current. Make its current less than that of VBE(sat).")
+            raise ValueError(
+                "VBE when just on is that at a small current. Make its current less than that of VBE(sat)."
+            )
         if self.gain_far and (self.gain_far.gain >= self.gain or self.gain_far.current <= self.gain_at):
             raise ValueError("At a higher current the gain is lower. Check the far gain and its current.")
         return self
@@ -211,14 +223,22 @@ class FieldEffectCard(Card):
     @model_validator(mode="after")
     def _possible(self) -> FieldEffectCard:
         if not self.threshold_min <= self.threshold <= self.threshold_max:
-            raise ValueError("The threshold must rise from minimum over typical to maximum. Check the three numbers.")
+            raise ValueError(
+                "The threshold must rise from minimum over typical to maximum. Check the three numbers."
+            )
         points = sorted(self.on, key=lambda p: p.v_gs)
         if any(b.resistance > a.resistance for a, b in pairwise(points)):
             raise ValueError("The on-resistance must not rise with the gate voltage. Check the points.")
         if points[0].v_gs <= self.threshold:
-            raise ValueError("An on-resistance is given below the threshold. VGS(th) is where it begins, not where it is on.")
+            raise ValueError(
+                "An on-resistance is given below the threshold. VGS(th) is where it begins, not where "
+                "it is on."
+            )
         if not self.c_rss < min(self.c_iss, self.c_oss):
-            raise ValueError("Crss is part of both Ciss and Coss, so it must be the smallest. Check the three capacitances.")
+            raise ValueError(
+                "Crss is part of both Ciss and Coss, so it must be the smallest. Check the three "
+                "capacitances."
+            )
         return self
 
     @property
@@ -259,7 +279,8 @@ def coil_henries(time_constant: float, resistance: float) -> float:
     if time_constant * resistance > MOST_HENRIES:
         most = show(MOST_HENRIES / resistance, "s")
         raise ValueError(
-            f"With {show(resistance, 'Ω')} that is a coil of more than {MOST_HENRIES:g} H. Take at most {most}, or check the resistance."
+            f"With {show(resistance, 'Ω')} that is a coil of more than {MOST_HENRIES:g} H. Take at "
+            f"most {most}, or check the resistance."
         )
     return time_constant * resistance
 
@@ -282,7 +303,10 @@ class RelayCard(Card):
     @model_validator(mode="after")
     def _possible(self) -> RelayCard:
         if not 0.0 < self.must_release < self.pull_in:
-            raise ValueError("A relay has let go at less than it pulls in at, and not at nothing. Check must-release and pull-in.")
+            raise ValueError(
+                "A relay has let go at less than it pulls in at, and not at nothing. Check "
+                "must-release and pull-in."
+            )
         coil_henries(self.time_constant, self.coil)
         return self
 
@@ -386,7 +410,9 @@ class LampCard(Card):
     @model_validator(mode="after")
     def _possible(self) -> LampCard:
         if self.cold is not None and self.cold > 0.5 * self.volts**2 / self.watts:
-            raise ValueError("A cold filament has far less resistance than a hot one. Check the cold resistance.")
+            raise ValueError(
+                "A cold filament has far less resistance than a hot one. Check the cold resistance."
+            )
         return self
 
 
@@ -464,8 +490,28 @@ class ComparatorCard(Card):
 
 
 AnyCard = Annotated[
-    ResistorCard | CapacitorCard | PotentiometerCard | DiodeCard | ZenerCard | LedCard | NpnCard | PnpCard | MosfetCard | PMosfetCard
-    | FuseCard | BridgeCard | ThyristorCard | OptocouplerCard | RelayCard | LampCard | MotorCard | ModuleCard | BuzzerCard | TimerCard | CounterCard | ComparatorCard,
+    ResistorCard
+    | CapacitorCard
+    | PotentiometerCard
+    | DiodeCard
+    | ZenerCard
+    | LedCard
+    | NpnCard
+    | PnpCard
+    | MosfetCard
+    | PMosfetCard
+    | FuseCard
+    | BridgeCard
+    | ThyristorCard
+    | OptocouplerCard
+    | RelayCard
+    | LampCard
+    | MotorCard
+    | ModuleCard
+    | BuzzerCard
+    | TimerCard
+    | CounterCard
+    | ComparatorCard,
     Field(discriminator="kind"),
-]  # fmt: skip
+]
 CARD_ADAPTER: TypeAdapter[AnyCard] = TypeAdapter(AnyCard)

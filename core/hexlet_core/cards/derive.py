@@ -3,7 +3,8 @@
 Every rule is checked by measuring the model the way a datasheet measures and finding the card's
 number again (tests/core/test_cards.py).
 
-Parameters are those at 25 °C; what a temperature does to them is the devices' own matter (`circuit.devices.heat`).
+Parameters are those at 25 °C; what a temperature does to them is the devices' own matter
+(`circuit.devices.heat`).
 """
 
 from __future__ import annotations
@@ -46,7 +47,10 @@ BETA_REVERSE = 3.0
 EARLY_VOLTAGE = 80.0
 V_BE_SPREAD = 0.03  # between transistors of one kind, either way [V]
 MOSFET_SLOPE = 1.4
-ZENER_DRIFT, NO_DRIFT = 9e-4, 5.1  # a zener drifts by this much a kelvin for each volt above the one that does not [1/K, V]
+ZENER_DRIFT, NO_DRIFT = (
+    9e-4,
+    5.1,
+)  # a zener drifts by this much a kelvin for each volt above the one that does not [1/K, V]
 Params = dict[str, Any]
 
 
@@ -79,7 +83,10 @@ def _forward(points: tuple[ForwardPoint, ...], ideality: float, celsius: float) 
 def diode(card: DiodeCard, celsius: float = ROOM) -> Params:
     """Forward points exactly; breakdown at the rated reverse voltage."""
     ideality = SCHOTTKY_IDEALITY if card.schottky else SILICON_IDEALITY
-    return _forward(card.forward, ideality, celsius) | {"breakdown": card.reverse, "capacitance": card.capacitance}
+    return _forward(card.forward, ideality, celsius) | {
+        "breakdown": card.reverse,
+        "capacitance": card.capacitance,
+    }
 
 
 @cache
@@ -97,9 +104,11 @@ def zener(card: ZenerCard, celsius: float = ROOM, spread: Spread = "typ") -> Par
 
 
 def _gains(card: BipolarCard) -> tuple[float, float]:
-    """I_K and I_L from the gains at three currents: β = β_F/((1 + i_c/I_K)·(1 + √(I_L/i_cc))), i_cc = i_c·(1 + i_c/I_K).
+    """I_K and I_L from the gains at three currents: β = β_F/((1 + i_c/I_K)·(1 + √(I_L/i_cc))), i_cc = i_c·(1
+    + i_c/I_K).
 
-    Without a gain at a low current, recombination takes a quarter at a thousandth of the test current. The two depend on
+    Without a gain at a low current, recombination takes a quarter at a thousandth of the test current. The
+    two depend on
     each other a little: they are found in turn.
     """
     at, i_k, r = card.gain_at, 1e6, 0.0  # r = √(I_L/i_cc) at the test current
@@ -126,9 +135,12 @@ def _transport(i_c: float, i_k: float) -> float:
 def bipolar(card: BipolarCard, celsius: float = ROOM, spread: Spread = "typ") -> Params:
     """β_F, I_K and I_L from the gains; R_C and R_E from VCE(sat); I_S and R_B from V_BE at two currents.
 
-    In saturation i_c = (i_cc − i_ec)·h − i_ec/β_R and i_b = (i_cc + √(I_L·i_cc))/β_F + i_ec/β_R fix i_cc and i_ec. What
-    VCE(sat) exceeds V_T·ln(i_cc/i_ec) is (R_C + R_E)·i_c. V_BE = V_T·ln(i_cc/I_S) + R_B·i_b + R_E·i_e at the small current
-    and in saturation gives I_S and R_B; R_E takes half of what the junction leaves of V_BE(sat), and at most half of
+    In saturation i_c = (i_cc − i_ec)·h − i_ec/β_R and i_b = (i_cc + √(I_L·i_cc))/β_F + i_ec/β_R fix i_cc
+    and i_ec. What
+    VCE(sat) exceeds V_T·ln(i_cc/i_ec) is (R_C + R_E)·i_c. V_BE = V_T·ln(i_cc/I_S) + R_B·i_b + R_E·i_e at
+    the small current
+    and in saturation gives I_S and R_B; R_E takes half of what the junction leaves of V_BE(sat), and at
+    most half of
     what it leaves of VCE(sat). The gain was measured near V_CE = 1 V, where the Early effect is under 1 %.
     """
     i_k, i_low = _gains(card)
@@ -159,11 +171,21 @@ def bipolar(card: BipolarCard, celsius: float = ROOM, spread: Spread = "typ") ->
     i_s = i_cc / math.exp((card.v_be_sat - r_b * i_b - r_e * (i_c + i_b)) / v_t)
     apart = math.exp(V_BE_SPREAD / v_t)
     return {
-        "i_s": i_s, "beta_f": beta({"min": card.gain_min, "typ": card.gain, "max": card.gain_max}[spread]), "beta_r": BETA_REVERSE,
-        "early": EARLY_VOLTAGE, "i_k": i_k, "i_low": i_low, "r_c": max(across / i_c - r_e, 1e-3), "r_b": r_b, "r_e": r_e,
-        "breakdown": card.v_ceo, "reverse_breakdown": card.v_ebo, "temperature": celsius, "polarity": card.kind,
+        "i_s": i_s,
+        "beta_f": beta({"min": card.gain_min, "typ": card.gain, "max": card.gain_max}[spread]),
+        "beta_r": BETA_REVERSE,
+        "early": EARLY_VOLTAGE,
+        "i_k": i_k,
+        "i_low": i_low,
+        "r_c": max(across / i_c - r_e, 1e-3),
+        "r_b": r_b,
+        "r_e": r_e,
+        "breakdown": card.v_ceo,
+        "reverse_breakdown": card.v_ebo,
+        "temperature": celsius,
+        "polarity": card.kind,
         "spread": {"beta_f": (beta(card.gain_min), beta(card.gain_max)), "i_s": (i_s / apart, i_s * apart)},
-    }  # fmt: skip
+    }
 
 
 def _square(v: float, v_ds: float, beta: float, theta: float, v_t: float) -> float:
@@ -187,7 +209,10 @@ def _channel(card: FieldEffectCard) -> tuple[float, float, float]:
         # With o the overdrive less n·V_DS/2 at the test current: R = (1/β)/o + (θ/β)·v_ov/o, linear in
         # 1/β and θ/β.
         over = [p.v_gs - v_th for p in (low, high)]
-        less = [max(v - MOSFET_SLOPE * p.resistance * p.current / 2, 1e-3) for v, p in zip(over, (low, high), strict=True)]
+        less = [
+            max(v - MOSFET_SLOPE * p.resistance * p.current / 2, 1e-3)
+            for v, p in zip(over, (low, high), strict=True)
+        ]
         by_gate, fixed = [1 / o for o in less], [v / o for v, o in zip(over, less, strict=True)]
         share = 0.2 * low.resistance
         if high.v_gs > low.v_gs:
@@ -215,23 +240,40 @@ def mosfet(card: FieldEffectCard, celsius: float = ROOM, spread: Spread = "typ")
     the high value of C_gd is chosen for that.
     """
     beta, v_th, theta = _channel(card)
-    shift = {"min": card.threshold_min, "typ": card.threshold, "max": card.threshold_max}[spread] - card.threshold
+    shift = {"min": card.threshold_min, "typ": card.threshold, "max": card.threshold_max}[
+        spread
+    ] - card.threshold
     a, swing = 2.0, card.v_ds / 2
     plateau = card.threshold + 0.5
 
     def charge(v: float) -> float:  # of the switched part, per farad: (v + a·ln cosh(v/a))/2
         return 0.5 * (v + a * (abs(v) / a + math.log1p(math.exp(-2 * abs(v) / a)) - math.log(2)))
 
-    c_high = card.c_rss + max(card.q_gd - card.c_rss * swing, 0.0) / (charge(plateau) - charge(plateau - swing))
+    c_high = card.c_rss + max(card.q_gd - card.c_rss * swing, 0.0) / (
+        charge(plateau) - charge(plateau - swing)
+    )
     body = _forward((card.body,), 1.2, celsius)
     return {
-        "beta": beta, "v_th": v_th + shift, "theta": theta,
-        "slope": MOSFET_SLOPE, "c_gs": card.c_iss - card.c_rss, "c_gd_low": card.c_rss, "c_gd_high": c_high,
-        "c_ds": card.c_oss - card.c_rss, "v_gd_scale": a, "i_s": body["i_s"], "ideality": body["ideality"],
-        "breakdown": card.v_ds, "gate_leakage": min(card.v_gs_max / card.gate_leakage, 1e15), "temperature": celsius,
-        "polarity": card.kind[0], "gate_limit": card.v_gs_max,
-        "spread": {"v_th": tuple(v_th + t - card.threshold for t in (card.threshold_min, card.threshold_max))},
-    }  # fmt: skip
+        "beta": beta,
+        "v_th": v_th + shift,
+        "theta": theta,
+        "slope": MOSFET_SLOPE,
+        "c_gs": card.c_iss - card.c_rss,
+        "c_gd_low": card.c_rss,
+        "c_gd_high": c_high,
+        "c_ds": card.c_oss - card.c_rss,
+        "v_gd_scale": a,
+        "i_s": body["i_s"],
+        "ideality": body["ideality"],
+        "breakdown": card.v_ds,
+        "gate_leakage": min(card.v_gs_max / card.gate_leakage, 1e15),
+        "temperature": celsius,
+        "polarity": card.kind[0],
+        "gate_limit": card.v_gs_max,
+        "spread": {
+            "v_th": tuple(v_th + t - card.threshold for t in (card.threshold_min, card.threshold_max))
+        },
+    }
 
 
 def relay(card: RelayCard) -> Params:
@@ -254,11 +296,18 @@ def resistor(card: ResistorCard) -> Params:
 
 def capacitor(card: CapacitorCard) -> Params:
     """An electrolytic leaks a tenth of max(3 µA, 0.01·C·V) at its rated voltage."""
-    leak = max(3e-6, 0.01 * card.value * card.voltage) / 10 if card.dielectric in ("electrolytic", "tantalum") else 0.0
+    leak = (
+        max(3e-6, 0.01 * card.value * card.voltage) / 10
+        if card.dielectric in ("electrolytic", "tantalum")
+        else 0.0
+    )
     return {
-        "capacitance": card.value, "tolerance": card.tolerance, "esr": card.esr or 0.0, "limit": card.voltage,
+        "capacitance": card.value,
+        "tolerance": card.tolerance,
+        "esr": card.esr or 0.0,
+        "limit": card.voltage,
         "leakage": card.voltage / leak if leak else None,
-    }  # fmt: skip
+    }
 
 
 def potentiometer(card: PotentiometerCard) -> Params:
@@ -271,7 +320,10 @@ def led(card: LedCard, celsius: float = ROOM) -> Params:
     """V_F at I_F exactly; an ideality of 2 and an eighth of a volt in the series resistance are assumed."""
     drop = 0.125
     point = ForwardPoint(current=card.forward.current, voltage=card.forward.voltage - drop)
-    return _forward((point,), 2.0, celsius) | {"r_series": drop / card.forward.current, "breakdown": card.reverse}
+    return _forward((point,), 2.0, celsius) | {
+        "r_series": drop / card.forward.current,
+        "breakdown": card.reverse,
+    }
 
 
 @cache
@@ -283,16 +335,28 @@ def thyristor(card: ThyristorCard) -> Params:
     """
     gain = 20.0
     v_t = thermal_voltage(ROOM)
-    # On, V = V_T·(ln(i/I_S)) of one junction and a saturated transistor's small rest; the remainder is resistance.
-    i_s = card.on.current / math.exp(0.85 * card.on.voltage / v_t) if card.on.voltage < 1.2 else card.on.current / math.exp(0.9 / v_t)
+    # On, V = V_T·(ln(i/I_S)) of one junction and a saturated transistor's small rest; the remainder is
+    # resistance.
+    i_s = (
+        card.on.current / math.exp(0.85 * card.on.voltage / v_t)
+        if card.on.voltage < 1.2
+        else card.on.current / math.exp(0.9 / v_t)
+    )
     i_s = min(max(i_s, 1e-20), 1e-8)
     gate = v_t * math.log(card.gate_current / gain / i_s)
     r_gk = gate / card.gate_current
     alpha = (gain * v_t * math.log(card.holding / i_s) / (r_gk * card.holding) + 1.0) / (1.0 + gain)
     base: Params = {
-        "gain_n": gain, "alpha_p": alpha, "r_gk": r_gk, "r_ag": 1e9, "i_s": i_s, "breakdown": card.voltage,
-    }  # fmt: skip
-    return base | {"r_on": max((card.on.voltage - v_t * math.log(card.on.current / i_s) - 0.03) / card.on.current, 1e-4)}
+        "gain_n": gain,
+        "alpha_p": alpha,
+        "r_gk": r_gk,
+        "r_ag": 1e9,
+        "i_s": i_s,
+        "breakdown": card.voltage,
+    }
+    return base | {
+        "r_on": max((card.on.voltage - v_t * math.log(card.on.current / i_s) - 0.03) / card.on.current, 1e-4)
+    }
 
 
 @cache
@@ -307,10 +371,17 @@ def optocoupler(card: OptocouplerCard, spread: Spread = "typ") -> Params:
     i_ec = (i_b - i_c / gain) / ((1 + 1 / BETA_REVERSE) / gain + 1 / BETA_REVERSE)
     rest = v_t * math.log((i_c + i_ec * (1 + 1 / BETA_REVERSE)) / i_ec) if i_ec > 0 else 0.0
     return {
-        "transfer": transfer, "knee": 1e6, "lag": card.speed / 2.2, "led_i_s": diode_part["i_s"], "led_ideality": 1.6, "led_series": 0.0,
-        "gain": gain, "saturation": max((card.saturation.voltage - rest) / i_c, 1e-3), "breakdown": card.v_ceo,
+        "transfer": transfer,
+        "knee": 1e6,
+        "lag": card.speed / 2.2,
+        "led_i_s": diode_part["i_s"],
+        "led_ideality": 1.6,
+        "led_series": 0.0,
+        "gain": gain,
+        "saturation": max((card.saturation.voltage - rest) / i_c, 1e-3),
+        "breakdown": card.v_ceo,
         "spread": {"transfer": (card.transfer_min, card.transfer_max)},
-    }  # fmt: skip
+    }
 
 
 def fuse(card: FuseCard) -> Params:
@@ -331,12 +402,23 @@ def lamp(card: LampCard) -> Params:
 
 def motor(card: MotorCard) -> Params:
     """Currents at the rated voltage as on the card."""
-    return {"volts": card.volts, "running": card.running, "stall": card.stall, "inductance": card.inductance, "spin_up": card.spin_up}
+    return {
+        "volts": card.volts,
+        "running": card.running,
+        "stall": card.stall,
+        "inductance": card.inductance,
+        "spin_up": card.spin_up,
+    }
 
 
 def module(card: ModuleCard) -> Params:
     """Current, input capacitance and working voltages as on the card."""
-    return {"current": card.current, "capacitance": card.capacitance, "starts": card.starts, "stops": card.stops}
+    return {
+        "current": card.current,
+        "capacitance": card.capacitance,
+        "starts": card.starts,
+        "stops": card.stops,
+    }
 
 
 def buzzer(card: BuzzerCard) -> Params:
@@ -349,33 +431,76 @@ def timer(card: TimerCard) -> Params:
     light, heavy = card.high
     r_high = (heavy.drop - light.drop) / (heavy.current - light.current)
     return {
-        "divider": 1e5 if card.cmos else 5e3, "push_pull": card.cmos, "drop_high": max(light.drop - r_high * light.current, 0.0), "r_high": r_high,
-        "r_low": card.low.drop / card.low.current, "r_discharge": card.discharge.drop / card.discharge.current,
-        "discharge_limit": card.output, "threshold_bias": card.threshold_bias, "trigger_bias": card.trigger_bias,
-        "quiescent": card.quiescent, "delay": card.shortest_pulse, "spike": card.spike, "least": card.supply_min, "most": card.supply_max,
-        "spread": {"threshold_share": (2 / 3 * (1 - card.threshold_tolerance), 2 / 3 * (1 + card.threshold_tolerance))},
-    }  # fmt: skip
+        "divider": 1e5 if card.cmos else 5e3,
+        "push_pull": card.cmos,
+        "drop_high": max(light.drop - r_high * light.current, 0.0),
+        "r_high": r_high,
+        "r_low": card.low.drop / card.low.current,
+        "r_discharge": card.discharge.drop / card.discharge.current,
+        "discharge_limit": card.output,
+        "threshold_bias": card.threshold_bias,
+        "trigger_bias": card.trigger_bias,
+        "quiescent": card.quiescent,
+        "delay": card.shortest_pulse,
+        "spike": card.spike,
+        "least": card.supply_min,
+        "most": card.supply_max,
+        "spread": {
+            "threshold_share": (
+                2 / 3 * (1 - card.threshold_tolerance),
+                2 / 3 * (1 + card.threshold_tolerance),
+            )
+        },
+    }
 
 
 def counter(card: CounterCard) -> Params:
     """Output resistance from its drop; the stages as on the card."""
-    return {"stages": card.stages, "r_out": card.output.drop / card.output.current, "quiescent": card.quiescent, "least": card.supply_min}
+    return {
+        "stages": card.stages,
+        "r_out": card.output.drop / card.output.current,
+        "quiescent": card.quiescent,
+        "least": card.supply_min,
+    }
 
 
 def comparator(card: ComparatorCard) -> Params:
     """Gain, swing, offset and response as on the card; 50 Ω of output resistance is assumed."""
     return {
-        "gain": card.gain, "drop_high": card.drop_high.drop, "drop_low": card.drop_low.drop, "open_collector": card.open_collector,
-        "r_out": 50.0, "bias": card.bias, "lag": card.response, "quiescent": card.quiescent, "spread": {"offset": (-card.offset, card.offset)},
-    }  # fmt: skip
+        "gain": card.gain,
+        "drop_high": card.drop_high.drop,
+        "drop_low": card.drop_low.drop,
+        "open_collector": card.open_collector,
+        "r_out": 50.0,
+        "bias": card.bias,
+        "lag": card.response,
+        "quiescent": card.quiescent,
+        "spread": {"offset": (-card.offset, card.offset)},
+    }
 
 
 # Which device a card's numbers go into, and by which rule.
 RULES: dict[str, tuple[type[d.Device], Any]] = {
-    "resistor": (d.Resistor, resistor), "capacitor": (d.Capacitor, capacitor), "potentiometer": (d.Potentiometer, potentiometer),
-    "diode": (d.Diode, diode), "zener": (d.Diode, zener), "led": (d.Diode, led), "npn": (d.Bipolar, bipolar), "pnp": (d.Bipolar, bipolar),
-    "n_mosfet": (d.Mosfet, mosfet), "p_mosfet": (d.Mosfet, mosfet), "thyristor": (d.Thyristor, thyristor),
-    "optocoupler": (d.Optocoupler, optocoupler), "relay": (d.Relay, relay), "lamp": (d.Lamp, lamp), "motor": (d.Motor, motor),
-    "module": (d.Module, module), "buzzer": (d.Buzzer, buzzer), "timer": (d.Timer, timer), "counter": (d.Counter, counter),
-    "comparator": (d.Comparator, comparator), "fuse": (d.Resistor, fuse), "bridge": (d.Bridge, bridge),
-}  # fmt: skip
+    "resistor": (d.Resistor, resistor),
+    "capacitor": (d.Capacitor, capacitor),
+    "potentiometer": (d.Potentiometer, potentiometer),
+    "diode": (d.Diode, diode),
+    "zener": (d.Diode, zener),
+    "led": (d.Diode, led),
+    "npn": (d.Bipolar, bipolar),
+    "pnp": (d.Bipolar, bipolar),
+    "n_mosfet": (d.Mosfet, mosfet),
+    "p_mosfet": (d.Mosfet, mosfet),
+    "thyristor": (d.Thyristor, thyristor),
+    "optocoupler": (d.Optocoupler, optocoupler),
+    "relay": (d.Relay, relay),
+    "lamp": (d.Lamp, lamp),
+    "motor": (d.Motor, motor),
+    "module": (d.Module, module),
+    "buzzer": (d.Buzzer, buzzer),
+    "timer": (d.Timer, timer),
+    "counter": (d.Counter, counter),
+    "comparator": (d.Comparator, comparator),
+    "fuse": (d.Resistor, fuse),
+    "bridge": (d.Bridge, bridge),
+}

@@ -1,4 +1,5 @@
-"""A quantity over time: rows with slopes, the cubic through both ends between them, a straight line at a jump.
+"""A quantity over time: rows with slopes, the cubic through both ends between them, a straight line at a
+jump.
 
 Crossings, extremes and integrals are those of the cubics, not of straight lines between rows.
 """
@@ -37,7 +38,9 @@ class Piece(NamedTuple):
 
 @dataclass(frozen=True)
 class Curve:
-    """`value` and `slope` (per second) at `time` [s], each of shape (rows,); where `straight`, the piece that ends there is a line."""
+    """`value` and `slope` (per second) at `time` [s], each of shape (rows,); where `straight`, the piece that
+    ends there is a line.
+    """
 
     time: Floats
     value: Floats
@@ -141,7 +144,10 @@ class Curve:
         """∫ v² dt, exact for the cubics."""
         piece = self._pieces(np.arange(len(self.time) - 1))
         return float(
-            sum(w * (piece.h * 0.5 * piece.at(np.full(len(piece.h), 0.5 * (1 + x))) ** 2).sum() for x, w in zip(*GAUSS, strict=True))
+            sum(
+                w * (piece.h * 0.5 * piece.at(np.full(len(piece.h), 0.5 * (1 + x))) ** 2).sum()
+                for x, w in zip(*GAUSS, strict=True)
+            )
         )
 
 

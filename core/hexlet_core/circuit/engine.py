@@ -40,13 +40,16 @@ def _cache_folder() -> Path:
 
 
 def compiled() -> Engine:
-    """The kernel as machine code; the first call ever compiles it, later processes load it in some seconds."""
+    """The kernel as machine code; the first call ever compiles it, later processes load it in some
+    seconds.
+    """
     with _lock:
         return _compiled()
 
 
 def for_points(devices: int) -> Engine:
-    """The kernel for an operating point: machine code if it is loaded or worth loading, else its uncompiled twin.
+    """The kernel for an operating point: machine code if it is loaded or worth loading, else its uncompiled
+    twin.
 
     While another thread loads it nobody waits.
     """
@@ -66,9 +69,21 @@ def _compiled() -> Engine:
     from numba.extending import overload
 
     options: Any = {"error_model": "numpy", "no_cpython_wrapper": True, "no_cfunc_wrapper": True}
-    for function in (lu.factor, lu.solve, *sparse.PLAIN, *devices.PLAIN, *newton.PLAIN, *rows.PLAIN, *transient.PLAIN):
+    for function in (
+        lu.factor,
+        lu.solve,
+        *sparse.PLAIN,
+        *devices.PLAIN,
+        *newton.PLAIN,
+        *rows.PLAIN,
+        *transient.PLAIN,
+    ):
         own = options if function in ALLOCATING else options | {"_nrt": False}
-        if function.__name__.startswith("load") or function.__module__ == sparse.__name__ or function in SMALL:
+        if (
+            function.__name__.startswith("load")
+            or function.__module__ == sparse.__name__
+            or function in SMALL
+        ):
             own = own | {"forceinline": True}
         overload(function, jit_options=own, strict=False)(lambda *args, function=function: function)
     return Engine(*(numba.njit(cache=True, nogil=True, error_model="numpy")(function) for function in PLAIN))

@@ -25,9 +25,31 @@ from .solve import MAX_ROWS
 from .waves import Waves
 
 What = Literal[
-    "level", "slope", "mean", "rms", "lowest", "highest", "peak", "time_of_lowest", "time_of_highest", "delay", "rise", "fall", "width",
-    "period", "frequency", "duty", "overshoot", "energy", "square_time", "time_above", "transitions", "settled", "chatter", "final",
-]  # fmt: skip
+    "level",
+    "slope",
+    "mean",
+    "rms",
+    "lowest",
+    "highest",
+    "peak",
+    "time_of_lowest",
+    "time_of_highest",
+    "delay",
+    "rise",
+    "fall",
+    "width",
+    "period",
+    "frequency",
+    "duty",
+    "overshoot",
+    "energy",
+    "square_time",
+    "time_above",
+    "transitions",
+    "settled",
+    "chatter",
+    "final",
+]
 TERMINAL = re.compile(r"^i\(([^().]+(?:\.[^().]+)*)\.([a-z0-9]+)\)$")
 LAST = 0.8  # from this share of the window on it is looked at whether a signal has settled
 TIMED = ("delay", "width", "period", "frequency", "duty", "time_above", "transitions", "chatter")
@@ -61,13 +83,22 @@ def curve(waves: Waves, name: str) -> Curve:
             return over(value, np.zeros_like(value))
         found = TERMINAL.match(name)
         if found or (name.startswith("i(") and name.endswith(")")):
-            device, terminal = (found[1], found[2]) if found else (name[2:-1], waves.device(name[2:-1]).terminals[0])
+            device, terminal = (
+                (found[1], found[2]) if found else (name[2:-1], waves.device(name[2:-1]).terminals[0])
+            )
             return over(*waves.current_and_slope(device, terminal))
     except (KeyError, ValueError, IndexError):
         pass
     raise DocumentError(
-        Problem("signal", "Nothing in this circuit has that name. A node, v(a,b), i(part.terminal), p(part) or state(part) is wanted.", got=name)
-    )  # fmt: skip
+        Problem(
+            "signal",
+            (
+                "Nothing in this circuit has that name. A node, v(a,b), i(part.terminal), p(part) or "
+                "state(part) is wanted."
+            ),
+            got=name,
+        )
+    )
 
 
 def signal(waves: Waves, name: str) -> Floats:
@@ -90,9 +121,12 @@ class Since(Document):
 class Measure(Document):
     """One number from a waveform, in SI units; a count or 1/0 for the questions.
 
-    `level` is the threshold: halfway between the extremes of the window when left out. `span` gives a rise or a fall
-    its two levels, a tenth and nine tenths of the swing when left out. Times are counted from `after`, or from
-    `since`; the window ends at `until`. `within` is the share of the swing that counts as settled. Transitions
+    `level` is the threshold: halfway between the extremes of the window when left out. `span` gives a rise
+    or a fall
+    its two levels, a tenth and nine tenths of the swing when left out. Times are counted from `after`, or
+    from
+    `since`; the window ends at `until`. `within` is the share of the swing that counts as settled.
+    Transitions
     within `blank` after any passing that `since` names are not counted. `over` divides by the same number of
     another signal.
     """
@@ -120,7 +154,9 @@ class Measure(Document):
         if self.span is not None and (self.span[0] >= self.span[1]):
             raise ValueError("The lower level comes first in span.")
         if self.since is not None and self.what not in ("delay", "transitions"):
-            raise ValueError("Only a delay and transitions are counted since another signal. Leave since out.")
+            raise ValueError(
+                "Only a delay and transitions are counted since another signal. Leave since out."
+            )
         if self.blank > 0 and self.since is None:
             raise ValueError("Transitions are left out after something: say in since after what.")
         return self
@@ -128,7 +164,9 @@ class Measure(Document):
     @property
     def blind(self) -> bool:
         """Whether it can be measured only once the extremes are known."""
-        return (self.level is None and self.what in TIMED) or (self.span is None and self.what in ("rise", "fall"))
+        return (self.level is None and self.what in TIMED) or (
+            self.span is None and self.what in ("rise", "fall")
+        )
 
     def of(self, waves: Waves) -> float:
         """The measured value; not-a-number when the waveform does not show it.
@@ -151,7 +189,9 @@ class Measure(Document):
 
 
 class Tally:
-    """What one measurement keeps of a signal; `stop` ends the run, `known` has the extremes where they decide levels."""
+    """What one measurement keeps of a signal; `stop` ends the run, `known` has the extremes where they decide
+    levels.
+    """
 
     def __init__(self, measure: Measure, stop: float, known: Tally | None = None) -> None:
         self.measure = measure
@@ -163,7 +203,11 @@ class Tally:
         self.levels: tuple[float, ...] = ()
         if known is not None:
             low, swing = known.low, known.high - known.low
-            self.levels = (low + 0.1 * swing, low + 0.9 * swing) if measure.what in ("rise", "fall") else (low + 0.5 * swing,)
+            self.levels = (
+                (low + 0.1 * swing, low + 0.9 * swing)
+                if measure.what in ("rise", "fall")
+                else (low + 0.5 * swing,)
+            )
         if measure.span is not None:
             self.levels = measure.span
         elif measure.level is not None:
@@ -186,7 +230,10 @@ class Tally:
             self.high, self.high_at = float(part.value[highest]), float(part.time[highest])
         tail = part.value[part.time >= self.begin + LAST * (self.end - self.begin)]
         if len(tail):
-            self.tail_low, self.tail_high = np.fmin(self.tail_low, tail.min()), np.fmax(self.tail_high, tail.max())
+            self.tail_low, self.tail_high = (
+                np.fmin(self.tail_low, tail.min()),
+                np.fmax(self.tail_high, tail.max()),
+            )
         self.total += part.integral()
         if self.measure.what in ("rms", "square_time"):
             self.squares += part.square()
@@ -289,10 +336,14 @@ class Tally:
         return float((ends - starts).sum())
 
 
-def measured(run: Callable[[], Iterator[Waves]], measures: Sequence[Measure], stop: float) -> dict[str, float]:
-    """Every measurement of a run that `run` computes a stretch at a time, without keeping more of it than `MAX_ROWS`.
+def measured(
+    run: Callable[[], Iterator[Waves]], measures: Sequence[Measure], stop: float
+) -> dict[str, float]:
+    """Every measurement of a run that `run` computes a stretch at a time, without keeping more of it than
+    `MAX_ROWS`.
 
-    Measurements whose levels are shares of a swing need the run twice: it is kept if it is short, and computed anew if
+    Measurements whose levels are shares of a swing need the run twice: it is kept if it is short, and
+    computed anew if
     it is not.
 
     Raises:
@@ -317,7 +368,12 @@ def measured(run: Callable[[], Iterator[Waves]], measures: Sequence[Measure], st
         again = [(Tally(m, stop, t), name) for (m, name), t in zip(pairs, tallies, strict=True)]
         tallies = _fed(kept if rows <= MAX_ROWS else run(), again)
     values = {(m.name, name): t.value() for (m, name), t in zip(pairs, tallies, strict=True)}
-    return {m.name: _ratio(values[m.name, m.signal], values[m.name, m.over]) if m.over else values[m.name, m.signal] for m in measures}
+    return {
+        m.name: _ratio(values[m.name, m.signal], values[m.name, m.over])
+        if m.over
+        else values[m.name, m.signal]
+        for m in measures
+    }
 
 
 def _ratio(a: float, b: float) -> float:

@@ -1,6 +1,7 @@
 """What the kernel works on, in bundles that pass through compiled code as they are.
 
-A circuit as packed, the scratch of one solver, the state of one run (all that is needed to go on with it), and
+A circuit as packed, the scratch of one solver, the state of one run (all that is needed to go on with it),
+and
 the rows that a run fills.
 """
 
@@ -18,7 +19,9 @@ VOLTS_FLOOR, AMPS_FLOOR = 0.3, 1e-3  # a relative tolerance r allows an error of
 
 
 class Circuit(NamedTuple):
-    """Records, numbers, discrete states, limiter memory, elimination order; `nodes` of the `n` unknowns are voltages."""
+    """Records, numbers, discrete states, limiter memory, elimination order; `nodes` of the `n` unknowns are
+    voltages.
+    """
 
     ia: Ints
     fa: Floats
@@ -59,10 +62,13 @@ class Work(NamedTuple):
 
 
 class Run(NamedTuple):
-    """A run where it stands: unknowns, charges and their slopes at the last point and at the step being tried.
+    """A run where it stands: unknowns, charges and their slopes at the last point and at the step being
+    tried.
 
-    `memo`: time, next step, error of the last step, restarts to come, steps of caution to come, the determinant's
-    sign, whether the first row has been written, steps lately cut for what runs away, the most of them, and when.
+    `memo`: time, next step, error of the last step, restarts to come, steps of caution to come, the
+        determinant's
+    sign, whether the first row has been written, steps lately cut for what runs away, the most of them,
+    and when.
     """
 
     x: Floats
@@ -85,7 +91,9 @@ class Run(NamedTuple):
 
 
 class Rows(NamedTuple):
-    """Room for a stretch of a run: times, unknowns and their slopes, discrete states, and whether a straight line leads to a row."""
+    """Room for a stretch of a run: times, unknowns and their slopes, discrete states, and whether a straight
+    line leads to a row.
+    """
 
     times: Floats
     xs: Floats
@@ -102,9 +110,25 @@ def workspace(plan: Ints, nodes: int, n: int, rtol: float, hold: Floats | None =
     floor[:nodes] = VOLTS_FLOOR
     F, Q, b, dx, rhs = (np.zeros(m) for _ in range(5))
     return Work(
-        J, C, J.reshape(m * m), C.reshape(m * m), np.zeros(int(plan[0]) + 1), np.zeros((m, m)), np.zeros((m, m)), F, Q, b, dx, rhs,
-        np.zeros(m, np.int64), np.zeros(1) if hold is None else hold, np.full(m, rtol), floor, np.zeros(m), np.zeros(8, np.int64),
-    )  # fmt: skip
+        J,
+        C,
+        J.reshape(m * m),
+        C.reshape(m * m),
+        np.zeros(int(plan[0]) + 1),
+        np.zeros((m, m)),
+        np.zeros((m, m)),
+        F,
+        Q,
+        b,
+        dx,
+        rhs,
+        np.zeros(m, np.int64),
+        np.zeros(1) if hold is None else hold,
+        np.full(m, rtol),
+        floor,
+        np.zeros(m),
+        np.zeros(8, np.int64),
+    )
 
 
 def fresh_run(circuit: Circuit, x: Floats, q: Floats) -> Run:
@@ -117,13 +141,23 @@ def fresh_run(circuit: Circuit, x: Floats, q: Floats) -> Run:
 def fresh_rows(circuit: Circuit, room: int) -> Rows:
     """Empty rows."""
     size = (room, circuit.n)
-    return Rows(np.empty(room), np.empty(size), np.empty(size), np.empty((room, len(circuit.sa))), np.zeros(room, np.int64))
+    return Rows(
+        np.empty(room),
+        np.empty(size),
+        np.empty(size),
+        np.empty((room, len(circuit.sa))),
+        np.zeros(room, np.int64),
+    )
 
 
 def first_rows(rows: Rows, count: int) -> Rows:
     """A copy of the rows that are filled; the last of them then begins the room anew."""
     kept = Rows(
-        rows.times[:count].copy(), rows.xs[:count].copy(), rows.slopes[:count].copy(), rows.states[:count].copy(), rows.jumps[:count].copy()
+        rows.times[:count].copy(),
+        rows.xs[:count].copy(),
+        rows.slopes[:count].copy(),
+        rows.states[:count].copy(),
+        rows.jumps[:count].copy(),
     )
     for table in rows:
         table[0] = table[count - 1]

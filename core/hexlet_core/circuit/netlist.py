@@ -75,7 +75,9 @@ def _parts(device: Device) -> Sequence[Device]:
     except ValidationError as error:
         found = as_problem(error.errors(include_url=False)[0], {})
         raise NetlistError(
-            Problem(device.name, f"With these numbers its own {found.field} cannot be: {found.message}", found.got)
+            Problem(
+                device.name, f"With these numbers its own {found.field} cannot be: {found.message}", found.got
+            )
         ) from None
 
 
@@ -111,9 +113,15 @@ class Netlist:
                     continue
                 numbers = device.numbers()
                 begin = int(base.ia[d * RECORD + 1])
-                if len(numbers) != len(self.devices[d].numbers()) or device.inner_nodes() != self.devices[d].inner_nodes():
+                if (
+                    len(numbers) != len(self.devices[d].numbers())
+                    or device.inner_nodes() != self.devices[d].inner_nodes()
+                ):
                     return found
-                if device.state() != self.devices[d].state() or device.start_charge() != self.devices[d].start_charge():
+                if (
+                    device.state() != self.devices[d].state()
+                    or device.start_charge() != self.devices[d].start_charge()
+                ):
                     return found
                 fa[begin : begin + len(numbers)] = numbers
             found.__dict__["packed"] = replace(base, fa=fa, charge=charge)
@@ -154,20 +162,30 @@ class Netlist:
                     problems.append(
                         Problem(
                             device.name,
-                            f"This voltage source closes a loop of voltage sources through {nodes[a]} and {nodes[b]}, "
+                            f"This voltage source closes a loop of voltage sources through {nodes[a]} "
+                            f"and {nodes[b]}, "
                             "so its current has no value. Give one of them a series resistance.",
                         )
                     )
         if GROUND not in touched:
-            problems.append(Problem("devices", "No device is connected to node 0, the ground every voltage is counted from."))
+            problems.append(
+                Problem(
+                    "devices", "No device is connected to node 0, the ground every voltage is counted from."
+                )
+            )
         for node in touched:
             if node == GROUND:
                 continue
             if paths.find(node) != paths.find(GROUND):
                 owners = [d.name for d in self.devices if node in d.nodes().values()]
-                only = f"only {owners[0]} is connected to it. Connect it" if len(owners) == 1 else (
-                    "no direct current can reach ground from it, so its voltage is not defined. Add a resistor from it to node 0"
-                )  # fmt: skip
+                only = (
+                    f"only {owners[0]} is connected to it. Connect it"
+                    if len(owners) == 1
+                    else (
+                        "no direct current can reach ground from it, so its voltage is not defined. "
+                        "Add a resistor from it to node 0"
+                    )
+                )
                 problems.append(Problem(node, f"This node floats: {only}."))
         if problems:
             raise NetlistError(*problems)
@@ -199,7 +217,10 @@ class Netlist:
             places = [index[m] for m in mine]
             ia[p + HEAD : p + HEAD + len(mine)] = places[: RECORD - HEAD]
             if len(mine) > RECORD - HEAD:
-                text = f"It meets {len(mine)} nodes and currents, and {RECORD - HEAD} are the most one part can. Use two parts."
+                text = (
+                    f"It meets {len(mine)} nodes and currents, and {RECORD - HEAD} are the most one part "
+                    "can. Use two parts."
+                )
                 raise NetlistError(Problem(device.name, text))
             widths.append(len(mine))
             blocks += [tuple(places[k] for k in group) for group in device.couples()]
@@ -216,9 +237,17 @@ class Netlist:
             lim += device.junctions()
         nodes = len(names) + len(inner)
         return Packed(
-            ia, np.array(fa), np.array(sa or [0.0]), np.array(lim or [0.0]), plan(ground, nodes, blocks, pairs),
-            nodes, tuple(unknowns), tuple(widths), role, charge,
-        )  # fmt: skip
+            ia,
+            np.array(fa),
+            np.array(sa or [0.0]),
+            np.array(lim or [0.0]),
+            plan(ground, nodes, blocks, pairs),
+            nodes,
+            tuple(unknowns),
+            tuple(widths),
+            role,
+            charge,
+        )
 
     def connections(self) -> frozenset[frozenset[str]]:
         """What is joined to what, without node names: sets of "device.terminal"."""

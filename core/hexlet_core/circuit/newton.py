@@ -20,15 +20,30 @@ OK, NO_NEWTON, SINGULAR, STEP_TOO_SMALL, MORE, CANCELLED, TORN = 0, 1, 2, 3, 4, 
 GMIN = 1e-12  # every node to ground [S]
 NEWTON_SHARE = 0.1  # Newton stops at this share of the error allowed
 ROUNDS = 40  # how often devices may change before an operating point is given up
-SETTLING, LONG = 300, 1e9  # steps in which a circuit is let settle from discharged, until they are so long [s]
+SETTLING, LONG = (
+    300,
+    1e9,
+)  # steps in which a circuit is let settle from discharged, until they are so long [s]
 HURRIED = 20  # iterations allowed within a step
 PULL = 1.0  # conductance that holds a node at a wanted voltage while a state is sought [S]
 
 
 def stamp_all(
-    ia: Ints, fa: Floats, sa: Floats, lim: Floats, plan: Ints, x: Floats, t: float, scale: float,
-    J: Floats, C: Floats, Jf: Floats, Cf: Floats, F: Floats, Q: Floats,
-) -> int:  # fmt: skip
+    ia: Ints,
+    fa: Floats,
+    sa: Floats,
+    lim: Floats,
+    plan: Ints,
+    x: Floats,
+    t: float,
+    scale: float,
+    J: Floats,
+    C: Floats,
+    Jf: Floats,
+    Cf: Floats,
+    F: Floats,
+    Q: Floats,
+) -> int:
     """`assemble` on the arrays it needs."""
     for i in range(len(F)):
         F[i] = 0.0
@@ -62,7 +77,9 @@ def divide(c: Circuit, w: Work, b: Floats, out: Floats) -> None:
 
 
 def refactor(c: Circuit, w: Work, alpha: float) -> int:
-    """Factor J + alpha·C, sparse or, when its order does not hold, dense; returns −1, or the column without a pivot."""
+    """Factor J + alpha·C, sparse or, when its order does not hold, dense; returns −1, or the column without a
+    pivot.
+    """
     n = c.n
     w.piv[n] = 0
     if sparse.factor(w.Jf, w.Cf, alpha, w.L, c.plan) < 0:
@@ -85,7 +102,9 @@ def at_infinity(c: Circuit, w: Work) -> float:
     return w.L[c.plan[0]] if sparse.factor(w.Jf, w.Cf, 1e13, w.L, c.plan) < 0 else 0.0
 
 
-def newton(c: Circuit, w: Work, x: Floats, alpha: float, t: float, scale: float, gmin: float, limit: int) -> int:
+def newton(
+    c: Circuit, w: Work, x: Floats, alpha: float, t: float, scale: float, gmin: float, limit: int
+) -> int:
     """Solve f(x) + alpha·q(x) = w.rhs for `x` in place; F and Q are left at x, the factors for `divide`.
 
     `piv[n]` says which factors hold: 0 sparse, 1 dense.
@@ -129,16 +148,25 @@ def newton(c: Circuit, w: Work, x: Floats, alpha: float, t: float, scale: float,
                 size, worst = share, i
             x[i] += dx[i]
         w.counts[1] = worst
-        # A step that does not contract fourfold over two iterations is cut short: a fold has no root. After a jump it
+        # A step that does not contract fourfold over two iterations is cut short: a fold has no root. After a
+        # jump it
         # may have far to go, and is given time.
-        if alpha > 0.0 and limit <= HURRIED and iteration > 6 and limited == 0 and size > 0.25 * size_two_before:
+        if (
+            alpha > 0.0
+            and limit <= HURRIED
+            and iteration > 6
+            and limited == 0
+            and size > 0.25 * size_two_before
+        ):
             return NO_NEWTON
         size_two_before, size_before = size_before, size
     return NO_NEWTON
 
 
 def charged_up(c: Circuit, w: Work, x: Floats, t: float, kept: Floats) -> int:
-    """Let the circuit settle in time from discharged, by ever longer backward-Euler steps: how a real one gets there."""
+    """Let the circuit settle in time from discharged, by ever longer backward-Euler steps: how a real one
+    gets there.
+    """
     for i in range(c.n):
         x[i] = kept[1, i] = kept[2, i] = 0.0
     for i in range(len(c.lim)):
@@ -167,7 +195,8 @@ def charged_up(c: Circuit, w: Work, x: Floats, t: float, kept: Floats) -> int:
 def operating_point(c: Circuit, w: Work, x: Floats, t: float, kept: Floats) -> int:
     """Find x with capacitors open and inductors settled, from the guess in `x`.
 
-    With `hold[0]` set, nodes are first held at the wanted voltages and then released. Tries Newton, then a shrinking
+    With `hold[0]` set, nodes are first held at the wanted voltages and then released. Tries Newton, then a
+    shrinking
     conductance at every node, then sources raised from zero, then time; `counts[7]` says which found it.
     """
     n = c.n
@@ -240,4 +269,15 @@ def slopes(c: Circuit, w: Work, x: Floats, t: float) -> None:
             break
 
 
-PLAIN = (stamp_all, assemble, divide, refactor, at_infinity, newton, charged_up, operating_point, settle, slopes)
+PLAIN = (
+    stamp_all,
+    assemble,
+    divide,
+    refactor,
+    at_infinity,
+    newton,
+    charged_up,
+    operating_point,
+    settle,
+    slopes,
+)

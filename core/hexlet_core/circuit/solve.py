@@ -35,14 +35,18 @@ class TooLong(SettleError):
     """A run of more rows than are kept."""
 
 
-def _start(netlist: Netlist, guess: Mapping[str, float] | None, states: Mapping[str, list[float]] | None) -> tuple[Circuit, Floats]:
+def _start(
+    netlist: Netlist, guess: Mapping[str, float] | None, states: Mapping[str, list[float]] | None
+) -> tuple[Circuit, Floats]:
     """The circuit with its first discrete states, and the voltages to hold while a state is sought."""
     packed = netlist.packed
     hold, sa = np.full(len(packed.unknowns) + 2, np.nan), packed.sa.copy()
     hold[0] = 0.0
     for name, volts in (guess or {}).items():
         if name not in packed.unknowns[: packed.nodes]:
-            raise DocumentError(Problem(f"guess.{name}", "There is no node of that name in this circuit.", got=name))
+            raise DocumentError(
+                Problem(f"guess.{name}", "There is no node of that name in this circuit.", got=name)
+            )
         hold[0] = newton.PULL
         hold[1 + packed.unknowns.index(name)] = volts
     if states:
@@ -84,7 +88,16 @@ def operating_point(
         raise _unsettled(status, unknowns, counts, 0.0, "the operating point")
     point, still = x[None, :n].copy(), np.zeros((1, n))
     work_done = Counts(int(counts[0]), 0, 0, int(counts[4]), 0, int(counts[6]), 1)
-    waves = Waves(netlist, np.array([time]), point, still, circuit.sa[None, :].copy(), np.zeros(1, np.int64), work_done, engine)
+    waves = Waves(
+        netlist,
+        np.array([time]),
+        point,
+        still,
+        circuit.sa[None, :].copy(),
+        np.zeros(1, np.int64),
+        work_done,
+        engine,
+    )
     return Solution(netlist, dict(zip(unknowns, map(float, x[:n]), strict=True)), waves)
 
 
@@ -101,20 +114,32 @@ def _held(netlist: Netlist, starts: Mapping[str, float]) -> Netlist:
             held.append(device)
         elif isinstance(device, Capacitor):
             # A microohm lets capacitors side by side be held together.
-            held.append(VoltageSource(name=device.name, a=device.a, b=device.b, value=value, resistance=max(device.esr, 1e-6)))
+            held.append(
+                VoltageSource(
+                    name=device.name, a=device.a, b=device.b, value=value, resistance=max(device.esr, 1e-6)
+                )
+            )
         elif isinstance(device, Inductor):
             held.append(CurrentSource(name=device.name, a=device.a, b=device.b, value=value))
         else:
             raise DocumentError(
-                Problem(f"starts.{device.name}", "Only capacitors and inductors keep what they start with.", got=device.name)
+                Problem(
+                    f"starts.{device.name}",
+                    "Only capacitors and inductors keep what they start with.",
+                    got=device.name,
+                )
             )
     for name in starts:
         if all(d.name != name for d in netlist.devices):
-            raise DocumentError(Problem(f"starts.{name}", "There is no part of that name in this circuit.", got=name))
+            raise DocumentError(
+                Problem(f"starts.{name}", "There is no part of that name in this circuit.", got=name)
+            )
     return Netlist.of(held)
 
 
-def _begun(netlist: Netlist, starts: Mapping[str, float], guess: Mapping[str, float] | None, engine: Engine) -> tuple[Floats, Floats]:
+def _begun(
+    netlist: Netlist, starts: Mapping[str, float], guess: Mapping[str, float] | None, engine: Engine
+) -> tuple[Floats, Floats]:
     """Unknowns and discrete states at rest but for what some parts start with."""
     point = operating_point(_held(netlist, starts), guess=guess, engine=engine)
     packed, x = netlist.packed, np.zeros(len(netlist.packed.unknowns) + 1)
@@ -147,7 +172,9 @@ def stretches(
     engine: Engine | None = None,
     control: Floats | None = None,
 ) -> Iterator[Waves]:
-    """`transient` as it is computed, a stretch at a time; each begins with the row that ended the one before."""
+    """`transient` as it is computed, a stretch at a time; each begins with the row that ended the one
+    before.
+    """
     engine = engine or compiled()
     netlist.check(charged=from_rest or bool(starts))
     packed = netlist.packed
@@ -169,7 +196,9 @@ def stretches(
     control = np.zeros(2) if control is None else control
     status = newton.MORE
     while status == newton.MORE:
-        status, count = engine.march(circuit, work, run, rows, count, stop, h_max or stop / 50, event_tol, from_rest, control)
+        status, count = engine.march(
+            circuit, work, run, rows, count, stop, h_max or stop / 50, event_tol, from_rest, control
+        )
         if status not in (newton.OK, newton.MORE, newton.TORN):
             raise _unsettled(status, packed.unknowns, work.counts, float(run.memo[0]), "the next step")
         newton_count, _, steps, rejected, events, redone, dense, solves = (int(c) for c in work.counts)
@@ -177,16 +206,26 @@ def stretches(
         escape = float(run.memo[ESCAPE]) if run.memo[MOST_PULLS] > PULLED else None
         kept = first_rows(rows, count)
         yield Waves(
-            netlist=netlist, time=kept.times, unknowns=kept.xs, slopes=kept.slopes, states=kept.states, jumps=kept.jumps,
-            counts=done, engine=engine, torn=status == newton.TORN, escape=escape,
-        )  # fmt: skip
+            netlist=netlist,
+            time=kept.times,
+            unknowns=kept.xs,
+            slopes=kept.slopes,
+            states=kept.states,
+            jumps=kept.jumps,
+            counts=done,
+            engine=engine,
+            torn=status == newton.TORN,
+            escape=escape,
+        )
         count = 1
 
 
 def joined(parts: Sequence[Waves]) -> Waves:
     """Stretches of one run as one trajectory."""
     tables = zip(*((w.time, w.unknowns, w.slopes, w.states, w.jumps) for w in parts), strict=True)
-    time, unknowns, slopes, states, jumps = (np.concatenate([t[0], *(part[1:] for part in t[1:])]) for t in tables)
+    time, unknowns, slopes, states, jumps = (
+        np.concatenate([t[0], *(part[1:] for part in t[1:])]) for t in tables
+    )
     return replace(parts[-1], time=time, unknowns=unknowns, slopes=slopes, states=states, jumps=jumps)
 
 
@@ -211,8 +250,13 @@ def transient(netlist: Netlist, stop: float, **how: Any) -> Waves:
         parts.append(part)
         rows += len(part.time)
         if rows > MAX_ROWS:
-            text = f"More than {MAX_ROWS:,} points would have to be kept. Ask for a shorter time, or for measurements alone."
-            raise TooLong(Problem("time", f"At {show(float(part.time[-1]), 's')}: {text}"), float(part.time[-1]))
+            text = (
+                f"More than {MAX_ROWS:,} points would have to be kept. Ask for a shorter time, or for "
+                "measurements alone."
+            )
+            raise TooLong(
+                Problem("time", f"At {show(float(part.time[-1]), 's')}: {text}"), float(part.time[-1])
+            )
     return joined(parts)
 
 
@@ -221,10 +265,16 @@ def _unsettled(status: int, unknowns: tuple[str, ...], counts: Ints, time: float
     where = unknowns[worst] if worst < len(unknowns) else "?"
     tried = "Newton's method, a conductance at every node, sources raised from zero, and time"
     cause = {
-        newton.SINGULAR: f"{where} is not determined by the circuit. Look for a loop of sources or a part without a path.",
-        newton.STEP_TOO_SMALL: f"{where} moves faster than any step can follow. Add the resistance or capacitance that slows it.",
+        newton.SINGULAR: (
+            f"{where} is not determined by the circuit. Look for a loop of sources or a part without a path."
+        ),
+        newton.STEP_TOO_SMALL: (
+            f"{where} moves faster than any step can follow. Add the resistance or capacitance that slows it."
+        ),
         newton.CANCELLED: "the run was cancelled.",
     }.get(status, f"{where} would not settle. Tried {tried}; check the values around it.")
     if status == newton.NO_NEWTON and counts[4] >= newton.ROUNDS:
-        cause = "no state holds: as soon as a contact or latch has changed, it changes back. Ask for a transient."
+        cause = (
+            "no state holds: as soon as a contact or latch has changed, it changes back. Ask for a transient."
+        )
     return SettleError(Problem("time", f"No answer for {what} at {show(time, 's')}: {cause}"), time)

@@ -8,7 +8,8 @@ plain Python for the engine to compile. A pivot too small for the fixed order is
 caller falls back to dense elimination with row exchange.
 
 A plan is one flat array: [slots, positions, first step, n, 0, 0, 0, 0, positions into the dense matrix …,
-their rows …, their columns …, steps …, offsets of the steps …]; a step is [row, column, pivot slot, rows, columns, (slot, column) …,
+their rows …, their columns …, steps …, offsets of the steps …]; a step is [row, column, pivot slot, rows,
+columns, (slot, column) …,
 (row, multiplier slot, target slots …) …].
 """
 
@@ -24,7 +25,9 @@ HEAD = 8
 LARGEST_MULTIPLIER = 1e8
 
 
-def plan(n: int, nodes: int, blocks: Iterable[tuple[int, ...]], pairs: Iterable[tuple[int, tuple[int, ...]]]) -> Ints:
+def plan(
+    n: int, nodes: int, blocks: Iterable[tuple[int, ...]], pairs: Iterable[tuple[int, tuple[int, ...]]]
+) -> Ints:
     """The elimination order and its index lists.
 
     Args:

@@ -1,6 +1,7 @@
 """The states in which a small circuit can rest: all of them, each tested for stability.
 
-A latch has two stable states and an unstable one between, and Newton's method happily lands on the last. States
+A latch has two stable states and an unstable one between, and Newton's method happily lands on the last.
+States
 are sought from many starts: at rest, and with the controlling nodes held low and high in turn and let go. A
 state is stable when no natural frequency of the circuit linearised there grows: all finite eigenvalues s of
 (G + s·C)·v = 0 lie in the left half-plane.
@@ -27,7 +28,9 @@ SAME = 1e-3  # states closer than this in every node are one [V]
 
 @dataclass(frozen=True)
 class State:
-    """One state of rest and how its fastest-growing disturbance develops [1/s]; stable when that is negative."""
+    """One state of rest and how its fastest-growing disturbance develops [1/s]; stable when that is
+    negative.
+    """
 
     point: Solution
     growth: float
@@ -54,11 +57,18 @@ def growth(point: Solution) -> float:
 
 
 def controls(netlist: Netlist) -> list[str]:
-    """Nodes that decide which state a circuit takes: the bases, gates and comparator inputs of its devices."""
+    """Nodes that decide which state a circuit takes: the bases, gates and comparator inputs of its
+    devices.
+    """
     found: list[str] = []
     for device in netlist.flat:
         node = device.nodes().get({"bipolar": "b", "mosfet": "g", "comparator": "p"}.get(device.device, ""))
-        if isinstance(device, Bipolar | Mosfet | Comparator) and node and node != GROUND and node not in found:
+        if (
+            isinstance(device, Bipolar | Mosfet | Comparator)
+            and node
+            and node != GROUND
+            and node not in found
+        ):
             found.append(node)
     return found
 
@@ -76,7 +86,9 @@ def _choices(device: Device) -> Sequence[list[float]]:
     return (device.state(),)
 
 
-def all_states(netlist: Netlist, *, low: float = 0.0, high: float | None = None, most: int = 200, time: float = 0.0) -> tuple[State, ...]:
+def all_states(
+    netlist: Netlist, *, low: float = 0.0, high: float | None = None, most: int = 200, time: float = 0.0
+) -> tuple[State, ...]:
     """Every state of rest found, the stable ones first, each once.
 
     Args:
@@ -87,11 +99,19 @@ def all_states(netlist: Netlist, *, low: float = 0.0, high: float | None = None,
         NetlistError: the netlist has no unique solution as drawn.
     """
     netlist.check()
-    top = high if high is not None else max((abs(getattr(d, "value", 0.0)) for d in netlist.flat), default=5.0) or 5.0
+    top = (
+        high
+        if high is not None
+        else max((abs(getattr(d, "value", 0.0)) for d in netlist.flat), default=5.0) or 5.0
+    )
     held = controls(netlist)[:MOST_HELD]
     discrete = {d.name: _choices(d) for d in netlist.flat if len(_choices(d)) > 1}
     guesses: list[dict[str, float]] = [{}]
-    guesses += [dict(zip(held, levels, strict=True)) for levels in product((low, top), repeat=len(held))] if held else []
+    guesses += (
+        [dict(zip(held, levels, strict=True)) for levels in product((low, top), repeat=len(held))]
+        if held
+        else []
+    )
     guesses += [{node: v} for node in held for v in (low, top)]
     found: list[State] = []
     tries = [(g, dict(zip(discrete, s, strict=True))) for s in product(*discrete.values()) for g in guesses]

@@ -4,8 +4,10 @@ The integrator is TR-BDF2 in charge form (a trapezoidal stage to t + γh, then a
 difference; Bank et al.'s one-step method, γ = 2 − √2, so that both stages share one matrix). Its error is
 read from the three charge derivatives and filtered by the system matrix, which keeps stiff nodes from
 ruling the step; filtered twice it is taken off the solution, which makes the method third order and leaves
-it damped at infinity (for x' = λx, |R| stays below 1 and falls to 0 as −λh grows). Unknowns that decide events are
-held to a tolerance of their own, currents of ideal sources only follow. Nodes without charge of their own are not
+it damped at infinity (for x' = λx, |R| stays below 1 and falls to 0 as −λh grows). Unknowns that decide
+events are
+held to a tolerance of their own, currents of ideal sources only follow. Nodes without charge of their own
+are not
 seen by that error: the middle of each step is computed, and a step whose cubic is off there is cut. At a
 discontinuity the integrator restarts with two very short backward-Euler steps.
 """
@@ -17,7 +19,21 @@ import math
 from . import devices, sparse
 from .devices.base import RECORD, Floats
 from .memory import Circuit, Rows, Run, Work
-from .newton import CANCELLED, GMIN, HURRIED, MORE, NO_NEWTON, OK, STEP_TOO_SMALL, TORN, assemble, at_infinity, divide, newton, refactor
+from .newton import (
+    CANCELLED,
+    GMIN,
+    HURRIED,
+    MORE,
+    NO_NEWTON,
+    OK,
+    STEP_TOO_SMALL,
+    TORN,
+    assemble,
+    at_infinity,
+    divide,
+    newton,
+    refactor,
+)
 from .rows import GAMMA, ROOM, STAGE, doubt, inside, pieces_of, record, record_step, solve_slopes, time_slopes
 
 W_MID, W_OLD = 1.0 / (GAMMA * (1.0 - GAMMA)), (1.0 - GAMMA) / GAMMA
@@ -32,7 +48,9 @@ GROWTH = 5.0
 # does in nanoseconds does not set the pace.
 SMALL_CHARGE, MOST_EASE = 2e-13, 0.02
 OF_PEAK = 1.0  # below this share of an unknown's largest value so far its error is counted as absolute
-TIME, STEP, ERROR_BEFORE, RESTART, CAUTION, SIGN, BEGUN, PULLS, MOST_PULLS, ESCAPE = range(10)  # places in a run's memo
+TIME, STEP, ERROR_BEFORE, RESTART, CAUTION, SIGN, BEGUN, PULLS, MOST_PULLS, ESCAPE = range(
+    10
+)  # places in a run's memo
 
 
 def nearest_change(c: Circuit, t: float) -> float:
@@ -86,10 +104,13 @@ def euler_step(c: Circuit, w: Work, r: Run, t: float, h: float) -> int:
 
 
 def restart(c: Circuit, w: Work, r: Run, t: float, most: float, short: float) -> tuple[int, float]:
-    """A very short step that settles what jumps; returns a status and its length. `slope` is right after it."""
+    """A very short step that settles what jumps; returns a status and its length. `slope` is right
+    after it.
+    """
     step = min(short, most)
     status = OK
-    # When Newton fails, a longer step helps folds and a shorter one what is steep: both ways are tried, ever further.
+    # When Newton fails, a longer step helps folds and a shorter one what is steep: both ways are tried, ever
+    # further.
     for tried in range(12):
         for i in range(c.n):
             r.before[i] = r.x[i]
@@ -184,11 +205,15 @@ def aim(a: float, g_a: float, b: float, g_b: float, m: float, g_m: float) -> flo
     return a - (b - a) * g_a / (g_b - g_a)
 
 
-def locate(c: Circuit, w: Work, r: Run, t: float, step: float, high: float, event_tol: float) -> tuple[int, float]:
+def locate(
+    c: Circuit, w: Work, r: Run, t: float, step: float, high: float, event_tol: float
+) -> tuple[int, float]:
     """Redo a step that crosses a threshold so that it ends just past it; returns a status and its length.
 
-    A parabola through the step's three points gives the first aim; then false position, aimed just past the root
-    from either side so that the bracket closes from both ends, halved whenever three tries have not halved it.
+    A parabola through the step's three points gives the first aim; then false position, aimed just past
+    the root
+    from either side so that the bracket closes from both ends, halved whenever three tries have not halved
+    it.
     """
     lower, g_lower = 0.0, highest_watch(c, r.x)
     upper, g_upper = step, high
@@ -226,12 +251,22 @@ def locate(c: Circuit, w: Work, r: Run, t: float, step: float, high: float, even
 
 
 def march(
-    c: Circuit, w: Work, r: Run, rows: Rows, count: int, stop: float, h_max: float, event_tol: float, from_rest: bool, control: Floats
+    c: Circuit,
+    w: Work,
+    r: Run,
+    rows: Rows,
+    count: int,
+    stop: float,
+    h_max: float,
+    event_tol: float,
+    from_rest: bool,
+    control: Floats,
 ) -> tuple[int, int]:
     """Go on with a run until `stop` or until the rows are full; returns a status and how many rows there are.
 
     `from_rest` starts from the charges and fluxes in `r.q`; otherwise `r.x` must be an operating point.
-    `control[0]` set from outside ends the run; `control[1]` tells how far it is. TORN: the state it is in cannot last
+    `control[0]` set from outside ends the run; `control[1]` tells how far it is. TORN: the state it is in
+    cannot last
     and nothing says which way it goes, as in a symmetric latch.
     """
     memo = r.memo
@@ -289,7 +324,9 @@ def march(
         runs_away = status == OK and memo[SIGN] * w.L[c.plan[0]] < 0.0 and step > SHORTEST
         if status != OK or error > 1.0 or runs_away:
             w.counts[3] += 1
-            memo[STEP] = 0.25 * step if status != OK or runs_away else step * max(0.2, 0.9 * error ** (-1.0 / 3.0))
+            memo[STEP] = (
+                0.25 * step if status != OK or runs_away else step * max(0.2, 0.9 * error ** (-1.0 / 3.0))
+            )
             if runs_away:
                 memo[PULLS] += 1.0
                 if memo[PULLS] > memo[MOST_PULLS]:
@@ -348,5 +385,16 @@ def march(
 
 
 PLAIN = (
-    nearest_change, fire_due, fire_crossed, highest_watch, euler_step, restart, trbdf2_step, end_slopes, pace, aim, locate, march,
-)  # fmt: skip
+    nearest_change,
+    fire_due,
+    fire_crossed,
+    highest_watch,
+    euler_step,
+    restart,
+    trbdf2_step,
+    end_slopes,
+    pace,
+    aim,
+    locate,
+    march,
+)

@@ -1,8 +1,11 @@
 """Spread of parts: corners, random draws, sensitivities, sweeps and maps, all over one circuit.
 
-A factor is one number of one device with its extremes, as the device's `spreads` states them; devices of one `lot`
-deviate together. Every study is a list of changes to a circuit, run by `batch`, and a function that turns each variant
-into numbers. A variant without an answer is kept with its reason: no extreme is told without how many there were.
+A factor is one number of one device with its extremes, as the device's `spreads` states them; devices of
+one `lot`
+deviate together. Every study is a list of changes to a circuit, run by `batch`, and a function that turns
+each variant
+into numbers. A variant without an answer is kept with its reason: no extreme is told without how many
+there were.
 """
 
 from __future__ import annotations
@@ -77,7 +80,9 @@ def factors(circuit: Variable) -> tuple[Factor, ...]:
         for field, (low, high) in device.spreads().items():
             nominal = getattr(device, field, None)
             if not isinstance(nominal, int | float):
-                raise DocumentError(Problem(f"{device.name}.spread", "There is no number of that name to vary.", got=field))
+                raise DocumentError(
+                    Problem(f"{device.name}.spread", "There is no number of that name to vary.", got=field)
+                )
             for value in (low, high):
                 checked(device, field, value, f"{device.name}.{field}")
             found.append(Factor(device.name, field, low, float(nominal), high, getattr(device, "lot", "")))
@@ -105,14 +110,20 @@ def draw(over: Sequence[Factor], seed: int, index: int, distribution: Distributi
 
     Uniform between the extremes, or normal with the extremes three standard deviations out and cut there.
     """
-    return changes([(f, f.at(u)) for f, u in zip(over, _deviations(over, seed, index, distribution), strict=True)])
+    return changes(
+        [(f, f.at(u)) for f, u in zip(over, _deviations(over, seed, index, distribution), strict=True)]
+    )
 
 
 def _deviations(over: Sequence[Factor], seed: int, index: int, distribution: Distribution) -> list[float]:
     """A deviation from −1 to 1 for each factor, one for a whole lot."""
     groups = list(dict.fromkeys(f.group for f in over))
     rng, n = np.random.default_rng((seed, index)), len(groups)
-    u = rng.uniform(-1.0, 1.0, n) if distribution == "uniform" else np.clip(rng.normal(0.0, 1 / 3, n), -1.0, 1.0)
+    u = (
+        rng.uniform(-1.0, 1.0, n)
+        if distribution == "uniform"
+        else np.clip(rng.normal(0.0, 1 / 3, n), -1.0, 1.0)
+    )
     drawn = dict(zip(groups, map(float, u), strict=True))
     return [drawn[f.group] for f in over]
 
@@ -129,7 +140,9 @@ class Statistics(Document):
     high: float
     percentiles: dict[int, float]
     met: float | None = None
-    missing_depends_on: dict[str, float] = {}  # factor to correlation: above 0 it is missing where the factor is high
+    missing_depends_on: dict[
+        str, float
+    ] = {}  # factor to correlation: above 0 it is missing where the factor is high
 
 
 def _met(values: Floats, wish: tuple[float, float]) -> Any:
@@ -143,16 +156,27 @@ def statistics(name: str, values: Floats, wish: tuple[float, float] | None = Non
     ranks = np.percentile(kept, PERCENTILES) if len(kept) else [blank] * len(PERCENTILES)
     inside = None if wish is None else float(np.count_nonzero(_met(kept, wish)) / len(values))
     return Statistics(
-        name=name, count=len(values), missing=len(values) - len(kept), mean=float(kept.mean()) if len(kept) else blank,
-        deviation=float(kept.std(ddof=1)) if len(kept) > 1 else 0.0, low=float(kept.min()) if len(kept) else blank,
+        name=name,
+        count=len(values),
+        missing=len(values) - len(kept),
+        mean=float(kept.mean()) if len(kept) else blank,
+        deviation=float(kept.std(ddof=1)) if len(kept) > 1 else 0.0,
+        low=float(kept.min()) if len(kept) else blank,
         high=float(kept.max()) if len(kept) else blank,
-        percentiles=dict(zip(PERCENTILES, map(float, ranks), strict=True)), met=inside,
-    )  # fmt: skip
+        percentiles=dict(zip(PERCENTILES, map(float, ranks), strict=True)),
+        met=inside,
+    )
 
 
 def joint(values: Mapping[str, Floats], wishes: Mapping[str, tuple[float, float]]) -> float:
     """The share of variants that meet every wish at once."""
-    return float(np.mean(np.logical_and.reduce([_met(np.nan_to_num(values[name], nan=np.inf), wish) for name, wish in wishes.items()])))
+    return float(
+        np.mean(
+            np.logical_and.reduce(
+                [_met(np.nan_to_num(values[name], nan=np.inf), wish) for name, wish in wishes.items()]
+            )
+        )
+    )
 
 
 class Failure(Document):
@@ -165,7 +189,9 @@ class Failure(Document):
 
 @dataclass(frozen=True)
 class Table:
-    """Each number of a study over its variants, shape (variants,), not-a-number where missing; and what failed."""
+    """Each number of a study over its variants, shape (variants,), not-a-number where missing; and what
+    failed.
+    """
 
     values: dict[str, Floats]
     failed: tuple[Failure, ...]
@@ -180,7 +206,11 @@ class Table:
 
 
 def _flat(change: Changes) -> dict[str, float]:
-    return {f"{device}.{field}": float(value) for device, fields in change.items() for field, value in fields.items()}
+    return {
+        f"{device}.{field}": float(value)
+        for device, fields in change.items()
+        for field, value in fields.items()
+    }
 
 
 def table(circuit: Variable, variants: Sequence[Changes], study: Study, **how: Any) -> Table:
@@ -205,21 +235,36 @@ def table(circuit: Variable, variants: Sequence[Changes], study: Study, **how: A
     )
     answers = [row for row in rows if not isinstance(row, SettleError | NetlistError)]
     if failed and not answers:
-        raise SettleError(Problem("of", f"None of {len(rows)} variants has an answer. The first: {failed[0].why}"), 0.0)
+        raise SettleError(
+            Problem("of", f"None of {len(rows)} variants has an answer. The first: {failed[0].why}"), 0.0
+        )
     names = dict.fromkeys(name for row in answers for name in row)
     blank: Numbers = {}
     kept = [blank if isinstance(row, SettleError | NetlistError) else row for row in rows]
-    return Table({name: np.array([row.get(name, math.nan) for row in kept]) for name in names}, failed, len(rows))
+    return Table(
+        {name: np.array([row.get(name, math.nan) for row in kept]) for name in names}, failed, len(rows)
+    )
 
 
-def monte_carlo(circuit: Variable, study: Study, count: int, seed: int = 1, distribution: Distribution = "uniform", **how: Any) -> Table:
+def monte_carlo(
+    circuit: Variable,
+    study: Study,
+    count: int,
+    seed: int = 1,
+    distribution: Distribution = "uniform",
+    **how: Any,
+) -> Table:
     """The study's numbers over `count` random variants of the circuit's factors."""
     over = factors(circuit)
     return table(circuit, [draw(over, seed, k, distribution) for k in range(count)], study, **how)
 
 
-def depends(circuit: Variable, missing: Sequence[int], count: int, seed: int, distribution: Distribution = "uniform") -> dict[str, float]:
-    """What a number's absence depends on in `monte_carlo`: the factors whose deviations are correlated with it, the most first."""
+def depends(
+    circuit: Variable, missing: Sequence[int], count: int, seed: int, distribution: Distribution = "uniform"
+) -> dict[str, float]:
+    """What a number's absence depends on in `monte_carlo`: the factors whose deviations are correlated with
+    it, the most first.
+    """
     over = factors(circuit)
     if not over or not missing or len(missing) == count:
         return {}
@@ -229,7 +274,11 @@ def depends(circuit: Variable, missing: Sequence[int], count: int, seed: int, di
     found = {}
     for k, factor in enumerate(over):
         spread = drawn[:, k].std() * absent.std()
-        found[factor.group] = float(np.mean((drawn[:, k] - drawn[:, k].mean()) * (absent - absent.mean())) / spread) if spread else 0.0
+        found[factor.group] = (
+            float(np.mean((drawn[:, k] - drawn[:, k].mean()) * (absent - absent.mean())) / spread)
+            if spread
+            else 0.0
+        )
     ranked = sorted(found.items(), key=lambda pair: -abs(pair[1]))[:MOST_DEPENDS]
     return {name: r for name, r in ranked if abs(r) > max(DEPENDS, 3.0 / math.sqrt(count))}
 
@@ -251,7 +300,9 @@ class Corners(Document):
 
 
 def corners(circuit: Variable, study: Study, *, most: int = MOST_CORNERS, **how: Any) -> Corners:
-    """All combinations of the factors' extremes; with too many, of those that matter most, and it says which."""
+    """All combinations of the factors' extremes; with too many, of those that matter most, and it says
+    which.
+    """
     over = list(factors(circuit))
     groups = list(dict.fromkeys(f.group for f in over))
     room = int(math.log2(most))
@@ -277,15 +328,25 @@ def corners(circuit: Variable, study: Study, *, most: int = MOST_CORNERS, **how:
         extremes[name] = (float(values[ends[0]]), float(values[ends[1]]))
         worst[name] = (_flat(variants[ends[0]]), _flat(variants[ends[1]]))
     return Corners(
-        combined=tuple(kept), left_out=tuple(g for g in groups if g not in kept), extremes=extremes, worst=worst,
-        count=len(variants), shown=shown, missing=missing, failed=(*failed, *found.failed),
-    )  # fmt: skip
+        combined=tuple(kept),
+        left_out=tuple(g for g in groups if g not in kept),
+        extremes=extremes,
+        worst=worst,
+        count=len(variants),
+        shown=shown,
+        missing=missing,
+        failed=(*failed, *found.failed),
+    )
 
 
-def sensitivities(circuit: Variable, study: Study, **how: Any) -> tuple[dict[str, dict[str, float]], tuple[Failure, ...]]:
-    """Which factor each number's spread comes from: the share of the variance, from one factor at its extremes at a time.
+def sensitivities(
+    circuit: Variable, study: Study, **how: Any
+) -> tuple[dict[str, dict[str, float]], tuple[Failure, ...]]:
+    """Which factor each number's spread comes from: the share of the variance, from one factor at its
+    extremes at a time.
 
-    A number that one end of a factor does not show counts that factor as nothing; what failed is told beside it.
+    A number that one end of a factor does not show counts that factor as nothing; what failed is told
+    beside it.
     """
     over = factors(circuit)
     groups = list(dict.fromkeys(f.group for f in over))
@@ -305,19 +366,38 @@ def target(circuit: Variable, path: str, values: Sequence[float] = ()) -> tuple[
     """The device and field that a path names: "V1.value", "S1.presses[1].hold", "events[0].ramp".
 
     Raises:
-        DocumentError: there is no such device, or no such number, or a value it is to take is outside its bounds.
+        DocumentError: there is no such device, or no such number, or a value it is to take is outside
+            its bounds.
     """
     if path.startswith("events["):
-        if not isinstance(look_up(getattr(circuit, "happenings", None), path.removeprefix("events")), int | float):
+        if not isinstance(
+            look_up(getattr(circuit, "happenings", None), path.removeprefix("events")), int | float
+        ):
             raise DocumentError(Problem("of", "There is no such event, or no such number in it.", got=path))
         return "events", path.removeprefix("events")
-    owner = next((d for d in sorted(circuit.devices, key=lambda d: -len(d.name)) if path.startswith(f"{d.name}.")), None)
+    owner = next(
+        (d for d in sorted(circuit.devices, key=lambda d: -len(d.name)) if path.startswith(f"{d.name}.")),
+        None,
+    )
     field = path.removeprefix(f"{owner.name}.") if owner else ""
-    number = None if owner is None else getattr(owner, field, None) if field.isidentifier() else look_up(owner.model_dump(), field)
+    number = (
+        None
+        if owner is None
+        else getattr(owner, field, None)
+        if field.isidentifier()
+        else look_up(owner.model_dump(), field)
+    )
     if owner is None or not isinstance(number, int | float) or isinstance(number, bool):
         raise DocumentError(
-            Problem("of", "Nothing here has that name. A device and one of its numbers is wanted, like V1.value or S1.presses[0].hold.", got=path)
-        )  # fmt: skip
+            Problem(
+                "of",
+                (
+                    "Nothing here has that name. A device and one of its numbers is wanted, like V1.value "
+                    "or S1.presses[0].hold."
+                ),
+                got=path,
+            )
+        )
     if field in type(owner).model_fields:
         for value in values:
             checked(owner, field, value, path)
@@ -330,7 +410,15 @@ def sweep(circuit: Variable, path: str, values: Sequence[float], study: Study, *
     return table(circuit, [{device: {field: v}} for v in values], study, **how)
 
 
-def plane(circuit: Variable, across: str, columns: Sequence[float], down: str, rows: Sequence[float], study: Study, **how: Any) -> Table:
+def plane(
+    circuit: Variable,
+    across: str,
+    columns: Sequence[float],
+    down: str,
+    rows: Sequence[float],
+    study: Study,
+    **how: Any,
+) -> Table:
     """The study's numbers over two numbers of the circuit: name to a map, shape (rows, columns)."""
     (a, a_field), (b, b_field) = target(circuit, across, columns), target(circuit, down, rows)
 
@@ -338,4 +426,8 @@ def plane(circuit: Variable, across: str, columns: Sequence[float], down: str, r
         return {a: {a_field: x, b_field: y}} if a == b else {a: {a_field: x}, b: {b_field: y}}
 
     found = table(circuit, [change(x, y) for y in rows for x in columns], study, **how)
-    return Table({name: values.reshape(len(rows), len(columns)) for name, values in found.values.items()}, found.failed, found.count)
+    return Table(
+        {name: values.reshape(len(rows), len(columns)) for name, values in found.values.items()},
+        found.failed,
+        found.count,
+    )

@@ -54,7 +54,11 @@ class Solution:
 
     def states(self) -> dict[str, list[float]]:
         """The discrete states of every device that has some."""
-        return {d.name: [self.state(d.name, k) for k in range(len(d.state()))] for d in self.netlist.flat if d.state()}
+        return {
+            d.name: [self.state(d.name, k) for k in range(len(d.state()))]
+            for d in self.netlist.flat
+            if d.state()
+        }
 
     def state(self, device: str, index: int = 0) -> float:
         """One of a device's discrete states."""
@@ -75,7 +79,9 @@ class Counts:
 
 
 class Flow(NamedTuple):
-    """What goes into a device at its unknowns, or at one: conduction [A], charge [C], and how fast both change."""
+    """What goes into a device at its unknowns, or at one: conduction [A], charge [C], and how fast both
+    change.
+    """
 
     conduction: Floats
     charge: Floats
@@ -87,8 +93,10 @@ class Flow(NamedTuple):
 class Waves:
     """A trajectory: `time` [s], shape (rows,); `waves[name]` the same shape [V or A].
 
-    `slopes` are the unknowns' rates of change. Between two rows each unknown is the cubic through both with their
-    slopes; where `jumps` marks the later row, it jumped, or moved too fast to be followed, and is a straight line.
+    `slopes` are the unknowns' rates of change. Between two rows each unknown is the cubic through both
+    with their
+    slopes; where `jumps` marks the later row, it jumped, or moved too fast to be followed, and is a
+    straight line.
     """
 
     netlist: Netlist
@@ -129,7 +137,11 @@ class Waves:
         packed, d = self.netlist.packed, self._places[name]
         width = packed.widths[d]
         work = workspace(packed.plan, width, width, 1.0)
-        return Flow(*self.engine.device_flows(packed.circuit(), work, d, width, self.time, self.unknowns, self.slopes, self.states))
+        return Flow(
+            *self.engine.device_flows(
+                packed.circuit(), work, d, width, self.time, self.unknowns, self.slopes, self.states
+            )
+        )
 
     def flow(self, name: str, terminal: str) -> Flow:
         """What flows into a terminal; that into all its parts at the terminal's node."""
@@ -139,7 +151,9 @@ class Waves:
             return Flow(*(table[:, k] for table in self._record(name)))
         # Wired with every terminal on a node of its own, the parts tell which of theirs a terminal is.
         apart = device.model_copy(update={t: f"@{t}" for t in device.nodes()})
-        parts = [self.flow(p.name, t) for p in apart.parts() for t, n in p.nodes().items() if n == f"@{terminal}"]
+        parts = [
+            self.flow(p.name, t) for p in apart.parts() for t, n in p.nodes().items() if n == f"@{terminal}"
+        ]
         return Flow(*(np.sum(tables, axis=0) for tables in zip(*parts, strict=True)))
 
     def conduction(self, name: str, terminal: str) -> Floats:
@@ -157,7 +171,9 @@ class Waves:
     def current_and_slope(self, name: str, terminal: str) -> tuple[Floats, Floats]:
         """`current`, and how fast it changes [A/s]; a charging current's slope is taken between rows."""
         flow = self.flow(name, terminal)
-        return flow.conduction + flow.d_charge, flow.d_conduction + _between_rows(self.time, flow.d_charge, self.jumps)
+        return flow.conduction + flow.d_charge, flow.d_conduction + _between_rows(
+            self.time, flow.d_charge, self.jumps
+        )
 
     def power(self, name: str) -> Floats:
         """Conduction loss in a device: sum of terminal voltages times currents [W]."""
@@ -194,7 +210,10 @@ class Waves:
             if wakes and since >= 0.0:
                 found.append(Race(device=device.name, time=since, text=wakes[1]))
         if self.torn:
-            text = "The circuit cannot stay as it is, and nothing says which way it goes: both states are possible; the parts decide."
+            text = (
+                "The circuit cannot stay as it is, and nothing says which way it goes: both states are "
+                "possible; the parts decide."
+            )
             found.append(Race(device="", time=float(self.time[-1]), text=text))
         return tuple(found)
 
@@ -210,13 +229,25 @@ class Waves:
                 v = np.abs(v) if what in ("gate", "voltage") else v
                 if float(v.max()) > limit:
                     k = int(np.argmax(v > limit))
-                    first = np.interp(limit, v[k - 1 : k + 1], self.time[k - 1 : k + 1]) if k else self.time[0]
-                    found.append(Stress(device=device.name, what=what, limit=limit, reached=float(v.max()), time=float(first)))
+                    first = (
+                        np.interp(limit, v[k - 1 : k + 1], self.time[k - 1 : k + 1]) if k else self.time[0]
+                    )
+                    found.append(
+                        Stress(
+                            device=device.name,
+                            what=what,
+                            limit=limit,
+                            reached=float(v.max()),
+                            time=float(first),
+                        )
+                    )
         return tuple(found)
 
 
 def _between_rows(time: Floats, value: Floats, jumps: Ints) -> Floats:
-    """The slope of a curve at its rows, by the parabola through a row's neighbours; one-sided beside a jump."""
+    """The slope of a curve at its rows, by the parabola through a row's neighbours; one-sided beside a
+    jump.
+    """
     if len(time) < 3 or not value.any():
         return np.zeros_like(value)
     gaps = np.maximum(np.diff(time), 1e-300)

@@ -116,7 +116,9 @@ def swapped(design: Design, role: str, stage: Stage) -> Design:
     assert place is not None
     old = design.stages[place]
     stages = (*design.stages[:place], stage, *design.stages[place + 1 :])
-    return design.model_copy(update={"stages": stages, "set_aside": {**design.set_aside, kind_name(type(old)): old}})
+    return design.model_copy(
+        update={"stages": stages, "set_aside": {**design.set_aside, kind_name(type(old)): old}}
+    )
 
 
 def _alternative(design: Design, role: str, kind: type[Stage], drawer: Drawer) -> Design:
@@ -141,7 +143,10 @@ def swap_changes(trial: Design, role: str) -> tuple[Change, ...]:
     """What turns the design into the trial with another stage in a role."""
     place = trial.place(role)
     data = trial.model_dump(mode="json")
-    return (Change(path=f"stages.{place}", value=data["stages"][place]), Change(path="set_aside", value=data["set_aside"]))
+    return (
+        Change(path=f"stages.{place}", value=data["stages"][place]),
+        Change(path="set_aside", value=data["set_aside"]),
+    )
 
 
 def note_of(verdicts: list[Verdict]) -> str:
@@ -161,7 +166,9 @@ def costs_of(stage: Stage, view: View, verdicts: dict[str, Verdict]) -> tuple[Co
         found.append(Cost(title="drop", text=show(view.switch.drop_worst, "V"), value=view.switch.drop_worst))
     if "heat" in verdicts:
         found.append(Cost(title="heat", text=show(verdicts["heat"].worst, "W"), value=verdicts["heat"].worst))
-    taken = next((verdicts[k] for k in ("pin_steady", "shift_pin_steady", "first_pin_steady") if k in verdicts), None)
+    taken = next(
+        (verdicts[k] for k in ("pin_steady", "shift_pin_steady", "first_pin_steady") if k in verdicts), None
+    )
     if taken is not None:
         found.append(Cost(title="drive", text=show(taken.worst, "A"), value=taken.worst))
     price = sum(p.price for p in stage.parts(view))
@@ -170,7 +177,9 @@ def costs_of(stage: Stage, view: View, verdicts: dict[str, Verdict]) -> tuple[Co
 
 
 def schools_of(design: Design, drawer: Drawer, verdicts: list[Verdict]) -> tuple[School, ...]:
-    """Every drive that could do this job, judged on the same verdicts: those of the drive, the load and the guard."""
+    """Every drive that could do this job, judged on the same verdicts: those of the drive, the load and the
+    guard.
+    """
     place = design.place("drive")
     assert place is not None
     found = []
@@ -183,11 +192,21 @@ def schools_of(design: Design, drawer: Drawer, verdicts: list[Verdict]) -> tuple
         card = getattr(stage, "card", "")
         found.append(
             School(
-                kind=kind_name(kind), title=kind.title, in_use=in_use, standing=worst_of(v.standing for v in mine), summary=stage.summary, note=note_of(mine),
-                purpose=kind.purpose, choose=kind.choose, avoid=kind.avoid, costs=costs_of(stage, views(trial, drawer)[place], every),
-                verdicts=tuple(every[i] for i in COMPARED if i in every), changes=() if in_use else swap_changes(trial, "drive"), stock=drawer.count(card),
+                kind=kind_name(kind),
+                title=kind.title,
+                in_use=in_use,
+                standing=worst_of(v.standing for v in mine),
+                summary=stage.summary,
+                note=note_of(mine),
+                purpose=kind.purpose,
+                choose=kind.choose,
+                avoid=kind.avoid,
+                costs=costs_of(stage, views(trial, drawer)[place], every),
+                verdicts=tuple(every[i] for i in COMPARED if i in every),
+                changes=() if in_use else swap_changes(trial, "drive"),
+                stock=drawer.count(card),
             )
-        )  # fmt: skip
+        )
     return tuple(found)
 
 
@@ -207,10 +226,17 @@ def choices_of(design: Design, role: str) -> tuple[Choice, ...]:
         trial = design if in_use else swapped(design, role, stage)
         found.append(
             Choice(
-                kind=kind_name(kind), title=kind.title, purpose=kind.purpose, in_use=in_use, summary=stage.summary, standing=None, choose=kind.choose, avoid=kind.avoid,
+                kind=kind_name(kind),
+                title=kind.title,
+                purpose=kind.purpose,
+                in_use=in_use,
+                summary=stage.summary,
+                standing=None,
+                choose=kind.choose,
+                avoid=kind.avoid,
                 changes=() if in_use else swap_changes(trial, role),
             )
-        )  # fmt: skip
+        )
     return tuple(found)
 
 
@@ -229,7 +255,11 @@ def guards_of(design: Design, drawer: Drawer) -> tuple[Choice, ...]:
         own: tuple[Verdict, ...] = ()
         if here is None:
             fresh = (design.set_aside.get(name) or kind()).model_dump(mode="json")
-            changed = [*stages[:load], fresh, *stages[load:]] if name != "back_feed" else _after_drive(design, stages, fresh)
+            changed = (
+                [*stages[:load], fresh, *stages[load:]]
+                if name != "back_feed"
+                else _after_drive(design, stages, fresh)
+            )
             changes: tuple[Change, ...] = (Change(path="stages", value=changed),)
             standing, summary = None, "not fitted"
         else:
@@ -241,8 +271,19 @@ def guards_of(design: Design, drawer: Drawer) -> tuple[Choice, ...]:
             own = stage.verdicts(view)
             standing, summary = worst_of(v.standing for v in own), stage.summary
         found.append(
-            Choice(kind=name, title=kind.title, purpose=kind.purpose, in_use=here is not None, summary=summary, standing=standing, choose=kind.choose, avoid=kind.avoid,  changes=changes, verdicts=tuple(v.id for v in own))
-        )  # fmt: skip
+            Choice(
+                kind=name,
+                title=kind.title,
+                purpose=kind.purpose,
+                in_use=here is not None,
+                summary=summary,
+                standing=standing,
+                choose=kind.choose,
+                avoid=kind.avoid,
+                changes=changes,
+                verdicts=tuple(v.id for v in own),
+            )
+        )
     return tuple(found)
 
 
@@ -265,7 +306,12 @@ def part_title(stage: Stage, field: str) -> str:
 
 def cards_in_use(design: Design, drawer: Drawer) -> set[str]:
     """The ids of the cards of parts that are really fitted."""
-    return {p.card for stage, view in zip(design.stages, views(design, drawer), strict=True) for p in stage.parts(view) if p.card}
+    return {
+        p.card
+        for stage, view in zip(design.stages, views(design, drawer), strict=True)
+        for p in stage.parts(view)
+        if p.card
+    }
 
 
 def shortlist(design: Design, drawer: Drawer, place: int, field: str) -> Shortlist:
@@ -290,17 +336,31 @@ def shortlist(design: Design, drawer: Drawer, place: int, field: str) -> Shortli
         lowest = getattr(card, "lowest_on", None)
         rows.append(
             Listed(
-                card=card.id, title=card.title, brief=card.brief, in_use=getattr(stage, field) == card.id, stock=drawer.count(card.id), standing=worst_of(v.standing for v in verdicts),
-                note=note_of(verdicts), failing=tuple(f"{v.title}: {v.sentence}" for v in broken), drop=switch.drop_worst if switch and stage.role == "drive" else None,
-                heat=every["heat"].worst if "heat" in every and stage.role == "drive" else None, gate=lowest.v_gs if lowest is not None else None,
-                package=card.package or f"{len(card.legs)} legs", price=card.price, changes=(Change(path=path, value=card.id),),
+                card=card.id,
+                title=card.title,
+                brief=card.brief,
+                in_use=getattr(stage, field) == card.id,
+                stock=drawer.count(card.id),
+                standing=worst_of(v.standing for v in verdicts),
+                note=note_of(verdicts),
+                failing=tuple(f"{v.title}: {v.sentence}" for v in broken),
+                drop=switch.drop_worst if switch and stage.role == "drive" else None,
+                heat=every["heat"].worst if "heat" in every and stage.role == "drive" else None,
+                gate=lowest.v_gs if lowest is not None else None,
+                package=card.package or f"{len(card.legs)} legs",
+                price=card.price,
+                changes=(Change(path=path, value=card.id),),
             )
-        )  # fmt: skip
+        )
     rows.sort(key=lambda r: (r.standing == "fails", r.price))
     return Shortlist(path=path, title=part_title(stage, field), rows=tuple(rows))
 
 
 def with_card(design: Design, place: int, field: str, card: str) -> Design:
     """The design with one card exchanged."""
-    stages = (*design.stages[:place], design.stages[place].model_copy(update={field: card}), *design.stages[place + 1 :])
+    stages = (
+        *design.stages[:place],
+        design.stages[place].model_copy(update={field: card}),
+        *design.stages[place + 1 :],
+    )
     return design.model_copy(update={"stages": stages})

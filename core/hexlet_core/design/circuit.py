@@ -37,12 +37,25 @@ def views(design: Design, drawer: Drawer) -> list[View]:
     """What each stage sees: facts are gathered signal first, then load, switch, clamp."""
     supply, drive = design.supply, next((s for s in design.stages if s.role == "drive"), None)
     base = View(
-        index=0, low=supply.low, typical=supply.typical, high=supply.high, hot=design.ambient.high, tolerance=design.tolerance,
-        drawer=drawer, refs={}, nodes={}, supply_name=supply.word, side=drive.side if drive else "low",
-        on="low" if drive is not None and drive.inverts else "high", source=supply.resistance + supply.lead, ac=supply.ac, frequency=supply.frequency,
+        index=0,
+        low=supply.low,
+        typical=supply.typical,
+        high=supply.high,
+        hot=design.ambient.high,
+        tolerance=design.tolerance,
+        drawer=drawer,
+        refs={},
+        nodes={},
+        supply_name=supply.word,
+        side=drive.side if drive else "low",
+        on="low" if drive is not None and drive.inverts else "high",
+        source=supply.resistance + supply.lead,
+        ac=supply.ac,
+        frequency=supply.frequency,
         guarded=frozenset(kind_name(type(s)) for s in design.stages if s.role == "guard"),
-        ground=SIGNAL_GROUND if drive is not None and drive.isolates else GROUND, back=RETURN if drive is not None and drive.isolates else GROUND,
-    )  # fmt: skip
+        ground=SIGNAL_GROUND if drive is not None and drive.isolates else GROUND,
+        back=RETURN if drive is not None and drive.isolates else GROUND,
+    )
     found, before, rail = [], GROUND, rail_nodes(design)
     for k, (stage, refs) in enumerate(zip(design.stages, references(design), strict=True)):
         out = stage.output or before
@@ -66,7 +79,12 @@ def views(design: Design, drawer: Drawer) -> list[View]:
             demand = found[0].demand
             lost += supply.ripple / 2 + (supply.lead * supply.low / demand.typical if demand else 0.0)
             across = sum(s.snub(v) for s, v in zip(design.stages, found, strict=True))
-            value = replace(value, drop=value.drop + lost, drop_worst=value.drop_worst + lost, capacitance=value.capacitance + across)
+            value = replace(
+                value,
+                drop=value.drop + lost,
+                drop_worst=value.drop_worst + lost,
+                capacitance=value.capacitance + across,
+            )
         found = [replace(view, **dict[str, Any]({fact: value})) for view in found]
     return found
 
@@ -81,14 +99,23 @@ def netlist(design: Design, drawer: Drawer, corner: Corner, schedule: Schedule |
     """The design's circuit at one corner under one schedule."""
     schedule = schedule or Schedule()
     points = [] if design.supply.ac else [(t, v) for t, v in schedule.supply]
-    sine = Sine(amplitude=corner.supply * math.sqrt(2), frequency=design.supply.frequency) if design.supply.ac else None
+    sine = (
+        Sine(amplitude=corner.supply * math.sqrt(2), frequency=design.supply.frequency)
+        if design.supply.ac
+        else None
+    )
     all_views = views(design, drawer)
     devices: list[Device] = [
         VoltageSource(
-            name=SUPPLY, a=rail_nodes(design)[0], b=all_views[0].back, value=0.0 if points or sine else corner.supply, points=points, sine=sine,
+            name=SUPPLY,
+            a=rail_nodes(design)[0],
+            b=all_views[0].back,
+            value=0.0 if points or sine else corner.supply,
+            points=points,
+            sine=sine,
             resistance=design.supply.resistance + design.supply.lead,
         )
-    ]  # fmt: skip
+    ]
     for stage, view in zip(design.stages, all_views, strict=True):
         devices += stage.devices(view, corner, schedule)
     return Netlist.of(devices)
@@ -98,7 +125,9 @@ def drawing(design: Design, drawer: Drawer) -> Drawing:
     """The schematic, stages from left to right between the rails."""
     pen = Pen()
     pairs = list(zip(design.stages, views(design, drawer), strict=True))
-    for stage, view in sorted(pairs, key=lambda p: not p[0].on_rail):  # what lies in the rail comes first, above the signal
+    for stage, view in sorted(
+        pairs, key=lambda p: not p[0].on_rail
+    ):  # what lies in the rail comes first, above the signal
         stage.draw(pen, view)
         if stage.on_rail:
             pen.x = max(pen.x, pen.rail_x - SIGNAL_WIDTH)

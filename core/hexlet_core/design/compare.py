@@ -20,9 +20,13 @@ class Difference(Document):
 
 def _flat(data: Any, path: str = "") -> dict[str, Any]:
     if isinstance(data, dict):
-        return {k: v for key, value in data.items() for k, v in _flat(value, f"{path}.{key}".lstrip(".")).items()}
+        return {
+            k: v for key, value in data.items() for k, v in _flat(value, f"{path}.{key}".lstrip(".")).items()
+        }
     if isinstance(data, list):
-        return {k: v for n, value in enumerate(data) for k, v in _flat(value, f"{path}.{n}".lstrip(".")).items()}
+        return {
+            k: v for n, value in enumerate(data) for k, v in _flat(value, f"{path}.{n}".lstrip(".")).items()
+        }
     return {path: data}
 
 
@@ -45,7 +49,12 @@ def differences(mine: Design, theirs: Design) -> tuple[Difference, ...]:
     """Fields whose values differ, in document order; what was set aside is left out."""
     a, b = (_flat(d.model_dump(mode="json", exclude={"set_aside"})) for d in (mine, theirs))
     return tuple(
-        Difference(path=p, title=_title(p, mine if p in a else theirs), mine=_text(p, a.get(p)), theirs=_text(p, b.get(p)))
+        Difference(
+            path=p,
+            title=_title(p, mine if p in a else theirs),
+            mine=_text(p, a.get(p)),
+            theirs=_text(p, b.get(p)),
+        )
         for p in dict.fromkeys([*a, *b])
         if a.get(p) != b.get(p)
     )

@@ -22,20 +22,29 @@ VERSION: Final = 1
 class Supply(Document):
     """The supply's real range, not its name."""
 
-    kind: Literal["lead-acid battery", "lithium battery", "bench supply", "adapter", "rail", "transformer"] = "lead-acid battery"
+    kind: Literal[
+        "lead-acid battery", "lithium battery", "bench supply", "adapter", "rail", "transformer"
+    ] = "lead-acid battery"
     low: Annotated[float, Q("V", 0.5, 400.0)] = 10.8
     typical: Annotated[float, Q("V", 0.5, 400.0)] = 12.6
     high: Annotated[float, Q("V", 0.5, 400.0)] = 14.4
     resistance: Annotated[float, Q("Ω", 0.0, 1e4)] = 0.05
     frequency: Annotated[float, Q("Hz", 10.0, 1000.0)] = 50.0  # of a transformer, whose volts are rms
-    lead: Annotated[float, Q("Ω", 0.0, 1e3)] = 0.0  # of a long lead that carries the load's current, both ways
-    spare: Annotated[float, Q("A", 1e-4, 1e3)] | None = None  # what a borrowed rail can give besides what it feeds already
+    lead: Annotated[float, Q("Ω", 0.0, 1e3)] = (
+        0.0  # of a long lead that carries the load's current, both ways
+    )
+    spare: Annotated[float, Q("A", 1e-4, 1e3)] | None = (
+        None  # what a borrowed rail can give besides what it feeds already
+    )
     ripple: Annotated[float, Q("V", 0.0, 100.0)] = 0.0  # of a borrowed rail, peak to peak
 
     @model_validator(mode="after")
     def _in_order(self) -> Supply:
         if not self.low <= self.typical <= self.high:
-            raise ValueError(f"The supply must rise from low to typical to high: {self.low:g}, {self.typical:g}, {self.high:g} V does not.")
+            raise ValueError(
+                f"The supply must rise from low to typical to high: {self.low:g}, {self.typical:g}, "
+                f"{self.high:g} V does not."
+            )
         return self
 
     @property
@@ -80,7 +89,9 @@ class Design(Document):
     stages: Annotated[tuple[AnyStage, ...], Field(min_length=1, max_length=20)]
     set_aside: dict[str, AnyStage] = Field(default_factory=dict)
     origins: dict[str, Origin] = Field(default_factory=dict)
-    rated: dict[str, float] = Field(default_factory=dict)  # what a given was rated before it was measured, by path
+    rated: dict[str, float] = Field(
+        default_factory=dict
+    )  # what a given was rated before it was measured, by path
     notes: Annotated[str, StringConstraints(max_length=5000)] = ""
 
     @model_validator(mode="after")
@@ -105,13 +116,18 @@ def read_design(data: Any) -> Design:
         DocumentError: not a design, from a newer version, or with fields that cannot be used; each named.
     """
     if not isinstance(data, dict) or data.get("format") != FORMAT:
-        raise DocumentError(Problem("format", f"This is not a design: the file must say “format”: “{FORMAT}”."))
+        raise DocumentError(
+            Problem("format", f"This is not a design: the file must say “format”: “{FORMAT}”.")
+        )
     version = data.get("version")
     if isinstance(version, int) and version > VERSION:
         raise DocumentError(
             Problem(
                 "version",
-                f"This design was written by a newer version: it says {version}, this program reads up to {VERSION}. Update the program.",
+                (
+                    f"This design was written by a newer version: it says {version}, this program reads up "
+                    f"to {VERSION}. Update the program."
+                ),
             )
         )
     return read_document(Design, data)

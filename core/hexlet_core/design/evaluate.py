@@ -11,8 +11,18 @@ from ..stages.contact import WALL_AC, WALL_DC, Contact, above_wall, wall_caution
 from ..stages.contract import Measure, Part, Path, Probe, Stage, View
 from ..stages.drawing import Drawing
 from ..stages.findings import RANK, Change, Facet, Offer, Remedy, Standing, Verdict, Window, worst_of
-from ..stages.wording import Sentence
-from .choose import Choice, NotBuilt, School, card_fields, choices_of, guards_of, part_title, refusals, schools_of
+from ..stages.wording import Sentence, inside
+from .choose import (
+    Choice,
+    NotBuilt,
+    School,
+    card_fields,
+    choices_of,
+    guards_of,
+    part_title,
+    refusals,
+    schools_of,
+)
 from .circuit import drawing, views
 from .document import Design
 from .interface import Does, Joint, interface, truth
@@ -53,7 +63,9 @@ class Trade(Document):
 
 
 class Measured(Document):
-    """A measurement of a part by itself, and what it settles: the value in use, and the rated one where both are known."""
+    """A measurement of a part by itself, and what it settles: the value in use, and the rated one where both
+    are known.
+    """
 
     role: str
     measure: Measure
@@ -101,13 +113,26 @@ class Evaluation(Document):
 
 
 def _trade(design: Design, drawer: Drawer, all_views: list[View]) -> Trade | None:
-    """The guard's ways on one plane: how long the load takes to let go against how high the switch is lifted."""
-    place = next((k for k, (s, v) in enumerate(zip(design.stages, all_views, strict=True)) if s.role == "guard" and s.ways(v)), None)
+    """The guard's ways on one plane: how long the load takes to let go against how high the switch is
+    lifted.
+    """
+    place = next(
+        (
+            k
+            for k, (s, v) in enumerate(zip(design.stages, all_views, strict=True))
+            if s.role == "guard" and s.ways(v)
+        ),
+        None,
+    )
     if place is None:
         return None
     guard, points, limits = design.stages[place], [], (0.0, 0.0)
     for way in guard.ways(all_views[place]):
-        stages = (*design.stages[:place], guard.model_copy(update={way.field: way.value}), *design.stages[place + 1 :])
+        stages = (
+            *design.stages[:place],
+            guard.model_copy(update={way.field: way.value}),
+            *design.stages[place + 1 :],
+        )
         trial = design.model_copy(update={"stages": stages})
         view = views(trial, drawer)[place]
         own = {v.id: v for v in trial.stages[place].verdicts(view)}
@@ -117,12 +142,20 @@ def _trade(design: Design, drawer: Drawer, all_views: list[View]) -> Trade | Non
         peak = own["peak"].worst if own["peak"].unit == "V" else view.switch.breakdown
         points.append(
             FreewheelPoint(
-                school=way.value, title=way.title, in_use=getattr(guard, way.field) == way.value, standing=worst_of(v.standing for v in own.values()),
-                release=own["release"].nominal, release_worst=own["release"].worst, peak=min(peak, view.switch.breakdown), stock=drawer.count(way.card),
+                school=way.value,
+                title=way.title,
+                in_use=getattr(guard, way.field) == way.value,
+                standing=worst_of(v.standing for v in own.values()),
+                release=own["release"].nominal,
+                release_worst=own["release"].worst,
+                peak=min(peak, view.switch.breakdown),
+                stock=drawer.count(way.card),
                 changes=(Change(path=f"stages.{place}.{way.field}", value=way.value),),
             )
-        )  # fmt: skip
-    return Trade(release_limit=limits[0], peak_limit=0.8 * limits[1], points=tuple(points)) if points else None
+        )
+    return (
+        Trade(release_limit=limits[0], peak_limit=0.8 * limits[1], points=tuple(points)) if points else None
+    )
 
 
 def _with_offers(design: Design, windows: list[Window], schools: tuple[School, ...]) -> list[Window]:
@@ -132,7 +165,7 @@ def _with_offers(design: Design, windows: list[Window], schools: tuple[School, .
         if found.gap is not None and found.path.startswith(f"stages.{design.place('drive')}."):
             others = tuple(
                 Offer(
-                    title=f"Use the {s.title if s.title[:2].isupper() or s.title[1:2] == '-' else s.title[0].lower() + s.title[1:]}",
+                    title=f"Use the {inside(s.title)}",
                     detail=f"{s.summary}: {s.note}",
                     standing=s.standing,
                     stock=s.stock,
@@ -146,7 +179,9 @@ def _with_offers(design: Design, windows: list[Window], schools: tuple[School, .
     return out
 
 
-def _remedied(verdicts: list[Verdict], windows: list[Window], trade: Trade | None, drawer: Drawer) -> list[Verdict]:
+def _remedied(
+    verdicts: list[Verdict], windows: list[Window], trade: Trade | None, drawer: Drawer
+) -> list[Verdict]:
     """A failing or tight verdict gets the value that mends it, where a window or a school has one."""
     stock = drawer.resistors()
     fixes: dict[str, Remedy] = {}
@@ -155,26 +190,48 @@ def _remedied(verdicts: list[Verdict], windows: list[Window], trade: Trade | Non
             continue
         bounds = [b for b in (found.low, found.high, *found.others) if b is not None]
         broken = {
-            b.verdict for b in bounds if found.present is None or (found.present < b.value if b.side == "low" else found.present > b.value)
+            b.verdict
+            for b in bounds
+            if found.present is None
+            or (found.present < b.value if b.side == "low" else found.present > b.value)
         }
         for verdict in broken:
             fixes.setdefault(
                 verdict,
-                Remedy(text=f"Use {found.ref} {show(found.suggested, found.unit)}", changes=(Change(path=found.path, value=found.suggested),), stock=stock.get(found.suggested, 0)),
-            )  # fmt: skip
+                Remedy(
+                    text=f"Use {found.ref} {show(found.suggested, found.unit)}",
+                    changes=(Change(path=found.path, value=found.suggested),),
+                    stock=stock.get(found.suggested, 0),
+                ),
+            )
     if trade is not None:
-        better = [p for p in trade.points if not p.in_use and p.standing in ("fits", "tight") and p.release_worst < trade.release_limit]
+        better = [
+            p
+            for p in trade.points
+            if not p.in_use and p.standing in ("fits", "tight") and p.release_worst < trade.release_limit
+        ]
         if better:
             pick = min(better, key=lambda p: (RANK[p.standing] * -1, p.peak))
-            fixes["release"] = Remedy(text=f"Use {pick.title[0].lower()}{pick.title[1:]}", changes=pick.changes, stock=pick.stock)
+            fixes["release"] = Remedy(
+                text=f"Use {pick.title[0].lower()}{pick.title[1:]}", changes=pick.changes, stock=pick.stock
+            )
         held = [p for p in trade.points if p.standing in ("fits", "tight") and not p.in_use]
         if held:
             pick = min(held, key=lambda p: p.peak)
             fixes.setdefault(
                 "peak",
-                Remedy(text=f"Fit a {pick.title.lower().replace('plain ', '')} across the coil", changes=pick.changes, stock=pick.stock),
+                Remedy(
+                    text=f"Fit a {pick.title.lower().replace('plain ', '')} across the coil",
+                    changes=pick.changes,
+                    stock=pick.stock,
+                ),
             )
-    return [v.model_copy(update={"remedy": fixes[v.id]}) if v.standing in ("fails", "tight") and v.id in fixes else v for v in verdicts]
+    return [
+        v.model_copy(update={"remedy": fixes[v.id]})
+        if v.standing in ("fails", "tight") and v.id in fixes
+        else v
+        for v in verdicts
+    ]
 
 
 def _cautions(design: Design, pairs: Sequence[tuple[Stage, View]]) -> tuple[str, ...]:
@@ -182,7 +239,10 @@ def _cautions(design: Design, pairs: Sequence[tuple[Stage, View]]) -> tuple[str,
     if not design.supply.ac:
         found += wall_cautions(design.supply.high, False, "The supply")
     if design.supply.word == "battery":
-        found.append("A battery drives hundreds of amps through a slip of the screwdriver. Put a fuse at its + pole before anything else.")
+        found.append(
+            "A battery drives hundreds of amps through a slip of the screwdriver. Put a fuse at its + "
+            "pole before anything else."
+        )
     demand = pairs[0][1].demand
     if demand is not None and demand.inductive:
         found.append("A coil kicks when it lets go: fit the freewheel part before the first power-up.")
@@ -214,14 +274,29 @@ def _wall(design: Design, pairs: Sequence[tuple[Stage, View]], verdicts: list[Ve
     apart = contact is not None and (contact.ac or above_wall(contact.volts, False))
     if not (design.supply.ac or apart or design.supply.walled):
         return None
-    volts, ac = (contact.volts, contact.ac) if apart and contact is not None else (design.supply.high, design.supply.ac)
-    wanted = ("contact_", "switch_contact_") if apart else ("ac_peak", "bridge_", "feed_volts", "feed_heat", "switch_current")
-    items = tuple(WallItem(title=v.title, text=v.figures, standing=v.standing, left=v.left) for v in verdicts if v.id.startswith(wanted))
+    volts, ac = (
+        (contact.volts, contact.ac)
+        if apart and contact is not None
+        else (design.supply.high, design.supply.ac)
+    )
+    wanted = (
+        ("contact_", "switch_contact_")
+        if apart
+        else ("ac_peak", "bridge_", "feed_volts", "feed_heat", "switch_current")
+    )
+    items = tuple(
+        WallItem(title=v.title, text=v.figures, standing=v.standing, left=v.left)
+        for v in verdicts
+        if v.id.startswith(wanted)
+    )
     limit = WALL_AC if ac else WALL_DC
     return Wall(
-        limit=f"{limit:g} V {'AC' if ac else 'DC'}", volts=f"{show(volts, 'V')} {'AC' if ac else 'DC'}", above=above_wall(volts, ac),
-        says=tuple(c for s, v in pairs for c in s.cautions(v)), ratings=items,
-    )  # fmt: skip
+        limit=f"{limit:g} V {'AC' if ac else 'DC'}",
+        volts=f"{show(volts, 'V')} {'AC' if ac else 'DC'}",
+        above=above_wall(volts, ac),
+        says=tuple(c for s, v in pairs for c in s.cautions(v)),
+        ratings=items,
+    )
 
 
 class Range(Document):
@@ -245,9 +320,16 @@ def _range(design: Design, view: View, verdicts: list[Verdict]) -> Range:
     most = next((v for v in own if v.sense == "at most" and v.corner.startswith("supply high")), None)
     s = design.supply
     return Range(
-        low=s.low, typical=s.typical, high=s.high, needs=needs.limit if needs else None, needs_words=needs.title.lower() if needs else "", cold_needs=view.demand.cold_volts if view.demand else None,
-        most=most.limit if most else None, most_words="the most it may get" if most else "", battery=s.word == "battery",
-    )  # fmt: skip
+        low=s.low,
+        typical=s.typical,
+        high=s.high,
+        needs=needs.limit if needs else None,
+        needs_words=needs.title.lower() if needs else "",
+        cold_needs=view.demand.cold_volts if view.demand else None,
+        most=most.limit if most else None,
+        most_words="the most it may get" if most else "",
+        battery=s.word == "battery",
+    )
 
 
 def _measured_load(design: Design) -> bool:
@@ -306,7 +388,8 @@ def _cards(design: Design, drawer: Drawer) -> tuple[CardUse, ...]:
 def evaluate(design: Design, drawer: Drawer | None = None, *, compare: bool = True) -> Evaluation:
     """Windows, workings, verdicts, drawing, parts and probes of a design.
 
-    A poor design is an answer, not an error. Without `compare` the other drives are not sized and judged, which is most of the work.
+    A poor design is an answer, not an error. Without `compare` the other drives are not sized and judged,
+    which is most of the work.
     Raises:
         DocumentError: a part card the design names is unknown or of the wrong kind.
     """
@@ -324,11 +407,16 @@ def evaluate(design: Design, drawer: Drawer | None = None, *, compare: bool = Tr
     demand = all_views[0].demand
     amps = show(design.supply.high / demand.typical, "A") if demand else ""
     summaries: dict[Facet, str] = {
-        "load": stage["load"].summary if amps in stage["load"].summary else f"{stage['load'].summary}, {amps}",
+        "load": stage["load"].summary
+        if amps in stage["load"].summary
+        else f"{stage['load'].summary}, {amps}",
         "drive": stage["drive"].summary,
         "guard": f"Lets go in {show(release.worst, 's', 2)}"
         if release
-        else next((s.summary for s in design.stages if s.role == "guard" and s.summary != "None"), "Nothing to catch"),
+        else next(
+            (s.summary for s in design.stages if s.role == "guard" and s.summary != "None"),
+            "Nothing to catch",
+        ),
         "behave": f"Follows the {all_views[0].offer.name if all_views[0].offer else 'signal'}",
         "build": "Steps to do",
         "prove": "Readings to take",
@@ -342,9 +430,27 @@ def evaluate(design: Design, drawer: Drawer | None = None, *, compare: bool = Tr
             standing = "fails" if standing == "fails" else "unknown"
         facets.append(FacetState(facet=f, standing=standing, summary=summaries[f]))
     return Evaluation(
-        standing=worst_of(v.standing for v in verdicts), facets=tuple(facets), sentences=sentences(design, all_views), verdicts=tuple(verdicts), windows=tuple(windows),
-        drawing=drawing(design, drawer), parts=tuple(p for s, v in pairs for p in s.parts(v)), probes=tuple(p for s, v in pairs for p in s.probes(v)),
-        schools=schools, trade=trade, loads=choices_of(design, "load"), signals=choices_of(design, "signal"), guards=guards_of(design, drawer), refused=refusals(),
-        measures=_measures(design, pairs), contact=next((c for s, v in pairs if (c := s.contact(v)) is not None), None), paths=tuple(p for s, v in pairs for p in s.paths(v)),
-        supply=_range(design, all_views[0], verdicts), wall=_wall(design, pairs, verdicts), cards=_cards(design, drawer), joints=interface(all_views[0], verdicts), truth=truth(all_views[0], verdicts), cautions=_cautions(design, pairs),
-    )  # fmt: skip
+        standing=worst_of(v.standing for v in verdicts),
+        facets=tuple(facets),
+        sentences=sentences(design, all_views),
+        verdicts=tuple(verdicts),
+        windows=tuple(windows),
+        drawing=drawing(design, drawer),
+        parts=tuple(p for s, v in pairs for p in s.parts(v)),
+        probes=tuple(p for s, v in pairs for p in s.probes(v)),
+        schools=schools,
+        trade=trade,
+        loads=choices_of(design, "load"),
+        signals=choices_of(design, "signal"),
+        guards=guards_of(design, drawer),
+        refused=refusals(),
+        measures=_measures(design, pairs),
+        contact=next((c for s, v in pairs if (c := s.contact(v)) is not None), None),
+        paths=tuple(p for s, v in pairs for p in s.paths(v)),
+        supply=_range(design, all_views[0], verdicts),
+        wall=_wall(design, pairs, verdicts),
+        cards=_cards(design, drawer),
+        joints=interface(all_views[0], verdicts),
+        truth=truth(all_views[0], verdicts),
+        cautions=_cautions(design, pairs),
+    )

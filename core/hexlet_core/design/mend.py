@@ -1,6 +1,7 @@
 """mend(design, verdict): the smallest change found that mends a failing verdict and breaks nothing else.
 
-Tried in this order: a value its window suggests, all values of one stage, another part card, another school of a guard,
+Tried in this order: a value its window suggests, all values of one stage, another part card, another
+school of a guard,
 another guard, another drive. Givens are facts and are never changed.
 """
 
@@ -31,19 +32,33 @@ def _trials(design: Design, drawer: Drawer) -> Iterator[tuple[str, tuple[Change,
     for stage, view in pairs:
         for found in stage.windows(view):
             if found.suggested is not None and found.suggested != found.present:
-                yield f"{found.ref} {show(found.suggested, found.unit)}", (Change(path=found.path, value=found.suggested),)
+                yield (
+                    f"{found.ref} {show(found.suggested, found.unit)}",
+                    (Change(path=found.path, value=found.suggested),),
+                )
     place = design.place("drive")
     if place is not None:
         data = sized(design, "drive", drawer).model_dump(mode="json")
-        yield "every resistor of the drive sized anew", (Change(path=f"stages.{place}", value=data["stages"][place]),)
-    cards = [(k, field, card) for k, field, kind in card_fields(design) if design.stages[k].role != "signal" for card in drawer.of(kind)]
+        yield (
+            "every resistor of the drive sized anew",
+            (Change(path=f"stages.{place}", value=data["stages"][place]),),
+        )
+    cards = [
+        (k, field, card)
+        for k, field, kind in card_fields(design)
+        if design.stages[k].role != "signal"
+        for card in drawer.of(kind)
+    ]
     for k, field, card in sorted(cards, key=lambda c: (drawer.count(c[2].id) == 0, c[2].price)):
         if getattr(design.stages[k], field) != card.id:
             yield card.title, (Change(path=f"stages.{k}.{field}", value=card.id),)
             trial = with_card(design, k, field, card.id)
             if design.stages[k].role == "drive":
                 data = sized(trial, "drive", drawer).model_dump(mode="json")
-                yield f"{card.title}, its resistors sized for it", (Change(path=f"stages.{k}", value=data["stages"][k]),)
+                yield (
+                    f"{card.title}, its resistors sized for it",
+                    (Change(path=f"stages.{k}", value=data["stages"][k]),),
+                )
     for k, (stage, view) in enumerate(pairs):
         for way in stage.ways(view):
             if getattr(stage, way.field) != way.value:
@@ -64,7 +79,10 @@ def mend(design: Design, drawer: Drawer, verdict: str) -> Mend | None:
     broken = {i for i, s in before.items() if s == "fails"}
     for text, changes in _trials(design, drawer):
         try:
-            after = {v.id: v.standing for v in verdicts_of(changed(design, [(c.path, c.value) for c in changes]), drawer)}
+            after = {
+                v.id: v.standing
+                for v in verdicts_of(changed(design, [(c.path, c.value) for c in changes]), drawer)
+            }
         except HexletError:
             continue
         now = {i for i, s in after.items() if s == "fails"}

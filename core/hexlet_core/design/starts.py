@@ -20,8 +20,12 @@ def start(what: Start) -> Design:
     """A new design to fill in."""
     drive = NmosLowSide(r_pull=6800.0)
     if what == "heater":
-        return Design(name="New heater switch", stages=(LogicPin(), drive, Freewheel(school="none"), Resistive()))
+        return Design(
+            name="New heater switch", stages=(LogicPin(), drive, Freewheel(school="none"), Resistive())
+        )
     if what == "ac":
         transformer = Supply(kind="transformer", low=12.0, typical=12.6, high=13.2)
-        return Design(name="New AC lamp switch", supply=transformer, stages=(LogicPin(), AcBridge(), AcLoad(watts=10.0)))
+        return Design(
+            name="New AC lamp switch", supply=transformer, stages=(LogicPin(), AcBridge(), AcLoad(watts=10.0))
+        )
     return Design(name="New coil switch", stages=(LogicPin(), drive, Freewheel(), RelayCoil()))

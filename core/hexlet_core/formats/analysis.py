@@ -1,7 +1,8 @@
 """What may be asked of a netlist: one document a kind of analysis, each able to run itself.
 
 Every answer is a table (columns of equal length) with what else was found beside it. Corners, random draws,
-sweeps, searches and maps repeat another analysis, `of`, and record its measurements; what failed is told with its
+sweeps, searches and maps repeat another analysis, `of`, and record its measurements; what failed is told
+with its
 variant, never left out without a word.
 """
 
@@ -30,7 +31,9 @@ Number = Annotated[float, Q("", -1e12, 1e12)]
 Path = Annotated[str, Field(min_length=3, max_length=80)]
 Measures = Annotated[list[Measure], Field(max_length=50)]
 Columns = Annotated[list[SignalName], Field(max_length=50)]
-HAIR = 1e-6  # parts that differ by so little are alike: an outcome that such a difference turns round is a race
+HAIR = (
+    1e-6  # parts that differ by so little are alike: an outcome that such a difference turns round is a race
+)
 APART = 0.1  # share of its swing by which a node ends elsewhere in that case
 
 
@@ -75,7 +78,9 @@ def _free(measures: Sequence[Measure], columns: Sequence[str], netlist: Netlist)
         if measure.name in taken or measure.name == "time":
             raise DocumentError(
                 Problem(
-                    f"analysis.measures[{k}].name", "A node or a current is called that already. Give it another name.", got=measure.name
+                    f"analysis.measures[{k}].name",
+                    "A node or a current is called that already. Give it another name.",
+                    got=measure.name,
                 )
             )
     return [*named(netlist), *(c for c in columns if c not in taken)]
@@ -83,8 +88,10 @@ def _free(measures: Sequence[Measure], columns: Sequence[str], netlist: Netlist)
 
 def _notes(waves: Waves) -> dict[str, Any]:
     return {
-        "passed": [s.model_dump() for s in waves.stresses()], "loose": list(waves.netlist.loose()), "races": [r.model_dump() for r in waves.races()],
-    }  # fmt: skip
+        "passed": [s.model_dump() for s in waves.stresses()],
+        "loose": list(waves.netlist.loose()),
+        "races": [r.model_dump() for r in waves.races()],
+    }
 
 
 def _shown(values: Mapping[str, Any]) -> dict[str, list[float | None]]:
@@ -110,7 +117,9 @@ class OperatingPoint(Document):
         _names_apart(self.measures, self.columns)
         for measure in self.measures:
             if measure.what != "level":
-                raise ValueError(f"A settled state has no {measure.what}: only the level of a signal. Ask for a transient.")
+                raise ValueError(
+                    f"A settled state has no {measure.what}: only the level of a signal. Ask for a transient."
+                )
         return self
 
     def point(self, netlist: Netlist, near: Solution | None = None) -> Solution:
@@ -118,7 +127,9 @@ class OperatingPoint(Document):
         if near is None:
             return operating_point(netlist, guess=self.guess)
         nodes = netlist.packed.unknowns[: netlist.packed.nodes]
-        return operating_point(netlist, guess={n: near[n] for n in nodes if n in near.values}, states=near.states())
+        return operating_point(
+            netlist, guess={n: near[n] for n in nodes if n in near.values}, states=near.states()
+        )
 
     def numbers(self, netlist: Netlist) -> dict[str, float]:
         """Every unknown, and each measurement's signal."""
@@ -134,8 +145,13 @@ class OperatingPoint(Document):
         names = _free(self.measures, self.columns, netlist)
         if self.all_states:
             found = all_states(netlist)
-            columns = {n: _column(s.point[n] for s in found) for n in named(netlist) if n in netlist.packed.unknowns}
-            return Answer(columns=columns | {"growth": _column(s.growth for s in found)}, notes={"stable": [s.stable for s in found]})
+            columns = {
+                n: _column(s.point[n] for s in found) for n in named(netlist) if n in netlist.packed.unknowns
+            }
+            return Answer(
+                columns=columns | {"growth": _column(s.growth for s in found)},
+                notes={"stable": [s.stable for s in found]},
+            )
         point = self.point(netlist)
         columns = {n: _column(signal(point.waves, n)) for n in names}
         extra = {m.name: _column(signal(point.waves, m.signal)) for m in self.measures}
@@ -145,7 +161,8 @@ class OperatingPoint(Document):
 class Transient(Document):
     """From time 0 to `stop` [s].
 
-    It begins settled, with what happens at 0 done already, or before it does when `settled_before`; from discharged
+    It begins settled, with what happens at 0 done already, or before it does when `settled_before`; from
+    discharged
     parts when `from_rest`; or settled around what `starts` says of single capacitors [V] and inductors [A].
     """
 
@@ -165,15 +182,22 @@ class Transient(Document):
     def _possible(self) -> Transient:
         _names_apart(self.measures, self.columns)
         if self.from_rest and (self.starts or self.settled_before):
-            raise ValueError("It begins discharged or settled, not both. Leave out from_rest, or starts and settled_before.")
+            raise ValueError(
+                "It begins discharged or settled, not both. Leave out from_rest, or starts and "
+                "settled_before."
+            )
         return self
 
     def how(self) -> dict[str, Any]:
         """As arguments of `transient`."""
         return {
-            "h_max": self.longest_step, "rtol": self.tolerance, "event_rtol": self.event_tolerance, "from_rest": self.from_rest,
-            "guess": self.guess, "starts": self.starts,
-        }  # fmt: skip
+            "h_max": self.longest_step,
+            "rtol": self.tolerance,
+            "event_rtol": self.event_tolerance,
+            "from_rest": self.from_rest,
+            "guess": self.guess,
+            "starts": self.starts,
+        }
 
     def waves(self, netlist: Netlist) -> Waves:
         return transient(netlist, self.stop, **self.how())
@@ -190,21 +214,35 @@ class Transient(Document):
             if not self.measures:
                 raise
             # Too long to keep: what was asked is measured as it is computed.
-            return Answer(columns={}, notes={"measured": {n: _column([v])[0] for n, v in self.numbers(netlist).items()}, "kept": False})
+            return Answer(
+                columns={},
+                notes={
+                    "measured": {n: _column([v])[0] for n, v in self.numbers(netlist).items()},
+                    "kept": False,
+                },
+            )
         work = {"steps": waves.counts.steps, "newton": waves.counts.newton, "events": waves.counts.events}
         read = measured(lambda: iter((waves,)), self.measures, float(waves.time[-1]))
         found = {name: _column([value])[0] for name, value in read.items()}
         columns = {"time": waves.time.tolist()} | {n: signal(waves, n).tolist() for n in names}
-        return Answer(columns=columns, notes={"measured": found, **_notes(waves), "parted": self._parted(waves), "work": work})
+        return Answer(
+            columns=columns,
+            notes={"measured": found, **_notes(waves), "parted": self._parted(waves), "work": work},
+        )
 
     def _parted(self, waves: Waves) -> list[dict[str, Any]]:
-        """The states that were possible where the parts alone decided: of a run that ends or begins there, or of one that
+        """The states that were possible where the parts alone decided: of a run that ends or begins there, or
+        of one that
         a hair's difference sends elsewhere."""
         nodes = waves.netlist.packed.unknowns[: waves.netlist.packed.nodes]
         nodes = tuple(n for n in nodes if "#" not in n)
         if waves.torn or waves.escape == 0.0:
             at = float(waves.time[-1]) if waves.torn else 0.0
-            return [{"time": at, "state": {n: s.point[n] for n in nodes}} for s in all_states(waves.netlist, time=at) if s.stable]
+            return [
+                {"time": at, "state": {n: s.point[n] for n in nodes}}
+                for s in all_states(waves.netlist, time=at)
+                if s.stable
+            ]
         if waves.escape is None:
             return []
         ends = [{n: float(waves[n][-1]) for n in nodes}]
@@ -231,7 +269,8 @@ Single = Annotated[OperatingPoint | Transient, Field(discriminator="kind")]
 
 
 class Sweep(Document):
-    """`of` while one number, like "V1.value", "S1.presses[0].hold" or "events[0].ramp", takes each of `values` in turn.
+    """`of` while one number, like "V1.value", "S1.presses[0].hold" or "events[0].ramp", takes each of
+    `values` in turn.
 
     `carry` begins each operating point from the one before, so that a latch stays on its side.
     """
@@ -245,7 +284,9 @@ class Sweep(Document):
     @model_validator(mode="after")
     def _possible(self) -> Sweep:
         if self.carry and not isinstance(self.of, OperatingPoint):
-            raise ValueError("Only operating points carry their state along. For a transient, let a source move slowly.")
+            raise ValueError(
+                "Only operating points carry their state along. For a transient, let a source move slowly."
+            )
         return self
 
     def run(self, subject: Subject) -> Answer:
@@ -294,7 +335,13 @@ class Find(Document):
         def off(value: float) -> float:
             found = self.of.numbers(subject.varied({device: {field: value}}))
             if self.measure not in found:
-                raise DocumentError(Problem("analysis.measure", "The analysis does not measure anything of that name.", got=self.measure))
+                raise DocumentError(
+                    Problem(
+                        "analysis.measure",
+                        "The analysis does not measure anything of that name.",
+                        got=self.measure,
+                    )
+                )
             tried[value] = found[self.measure]
             if not math.isfinite(tried[value]):
                 raise DocumentError(
@@ -317,7 +364,9 @@ class Find(Document):
                     got=f"{self.level:g}",
                 )
             ) from None
-        return Answer(columns={self.number: [at], self.measure: [off(at) + self.level]}, notes={"tried": len(tried)})
+        return Answer(
+            columns={self.number: [at], self.measure: [off(at) + self.level]}, notes={"tried": len(tried)}
+        )
 
 
 class Corners(Document):
@@ -333,9 +382,13 @@ class Corners(Document):
         of = {name: f"of {count} of {found.count}" for name, count in found.shown.items() if "#" not in name}
         missing = {name: list(where) for name, where in found.missing.items() if where and "#" not in name}
         notes = {
-            "combined": found.combined, "left_out": found.left_out, "worst": found.worst, "extremes": of, "missing": missing,
+            "combined": found.combined,
+            "left_out": found.left_out,
+            "worst": found.worst,
+            "extremes": of,
+            "missing": missing,
             "failed": _failures(found.failed),
-        }  # fmt: skip
+        }
         return Answer(columns=_shown(extremes), notes=notes)
 
 
@@ -353,23 +406,37 @@ class MonteCarlo(Document):
     def _possible(self) -> MonteCarlo:
         for name, (low, high) in self.wishes.items():
             if not low <= high:
-                raise ValueError(f"The wish for {name} runs from {low:g} to {high:g}. The lower number comes first.")
+                raise ValueError(
+                    f"The wish for {name} runs from {low:g} to {high:g}. The lower number comes first."
+                )
         return self
 
     def run(self, subject: Subject) -> Answer:
         found = vary.monte_carlo(subject, self.of.numbers, self.count, self.seed, self.distribution)
         for name in self.wishes:
             if name not in found.values:
-                raise DocumentError(Problem(f"analysis.wishes.{name}", "The analysis does not measure anything of that name.", got=name))
+                raise DocumentError(
+                    Problem(
+                        f"analysis.wishes.{name}",
+                        "The analysis does not measure anything of that name.",
+                        got=name,
+                    )
+                )
         described = {}
         for name, values in found.values.items():
             if "#" not in name:
                 leans = vary.depends(subject, found.missing(name), found.count, self.seed, self.distribution)
                 described[name] = (
-                    vary.statistics(name, values, self.wishes.get(name)).model_copy(update={"missing_depends_on": leans}).model_dump()
+                    vary.statistics(name, values, self.wishes.get(name))
+                    .model_copy(update={"missing_depends_on": leans})
+                    .model_dump()
                 )
         shares, failed = vary.sensitivities(subject, self.of.numbers)
-        notes: dict[str, Any] = {"statistics": described, "comes_from": shares, "failed": _failures((*found.failed, *failed))}
+        notes: dict[str, Any] = {
+            "statistics": described,
+            "comes_from": shares,
+            "failed": _failures((*found.failed, *failed)),
+        }
         if self.wishes:
             notes["met_together"] = vary.joint(found.values, self.wishes)
         return Answer(columns=_shown(found.values), notes=notes)
@@ -389,7 +456,12 @@ class Map(Document):
         found = vary.plane(subject, self.across, self.columns, self.down, self.rows, self.of.numbers)
         x, y = np.meshgrid(self.columns, self.rows)
         axes = {self.across: _column(x.ravel()), self.down: _column(y.ravel())}
-        return Answer(columns=axes | _shown({n: v.ravel() for n, v in found.values.items()}), notes={"failed": _failures(found.failed)})
+        return Answer(
+            columns=axes | _shown({n: v.ravel() for n, v in found.values.items()}),
+            notes={"failed": _failures(found.failed)},
+        )
 
 
-AnyAnalysis = Annotated[OperatingPoint | Transient | Sweep | Find | Corners | MonteCarlo | Map, Field(discriminator="kind")]
+AnyAnalysis = Annotated[
+    OperatingPoint | Transient | Sweep | Find | Corners | MonteCarlo | Map, Field(discriminator="kind")
+]

@@ -1,7 +1,9 @@
 """Part cards and stock as CSV and JSON, both ways. docs/card-files.md describes both.
 
-CSV: one row a card, one column a field; fields inside fields are named with points ("forward.0.voltage"). JSON: a list of
-objects with a card's fields and its `stock`. Reading never raises for a poor row: each row says what is wrong with it.
+CSV: one row a card, one column a field; fields inside fields are named with points
+    ("forward.0.voltage"). JSON: a list of
+objects with a card's fields and its `stock`. Reading never raises for a poor row: each row says what is
+wrong with it.
 """
 
 from __future__ import annotations
@@ -50,7 +52,9 @@ def _nested(flat: dict[str, str]) -> dict[str, Any]:
         if not isinstance(node, dict):
             return node
         inner = {k: lists(v) for k, v in node.items()}
-        return [inner[k] for k in sorted(inner, key=int)] if inner and all(k.isdigit() for k in inner) else inner
+        return (
+            [inner[k] for k in sorted(inner, key=int)] if inner and all(k.isdigit() for k in inner) else inner
+        )
 
     found = lists(found)
     if isinstance(found.get("legs"), str):
@@ -87,7 +91,12 @@ def _read(number: int, data: dict[str, Any], stock: object, drawer: Drawer) -> R
             problems += error.problems
     if problems or card is None:
         found = tuple(
-            {"field": re.sub(r"\[(\d+)\]", r".\1", p.field), "message": p.message, "got": p.got, "suggestion": p.suggestion or ""}
+            {
+                "field": re.sub(r"\[(\d+)\]", r".\1", p.field),
+                "message": p.message,
+                "got": p.got,
+                "suggestion": p.suggestion or "",
+            }
             for p in problems
         )
         return Row(
@@ -108,34 +117,63 @@ def _read(number: int, data: dict[str, Any], stock: object, drawer: Drawer) -> R
             "suggestion": f"my-{card.id}",
         }
         return Row(
-            number=number, title=title, kind=kind, stock=count, status="refused", note=problem["message"], card=None, problems=(problem,)
+            number=number,
+            title=title,
+            kind=kind,
+            stock=count,
+            status="refused",
+            note=problem["message"],
+            card=None,
+            problems=(problem,),
         )
     same_card, same_stock = known == card, drawer.count(card.id) == count
-    status: Literal["new", "changed", "same"] = "new" if known is None else "same" if same_card and same_stock else "changed"
+    status: Literal["new", "changed", "same"] = (
+        "new" if known is None else "same" if same_card and same_stock else "changed"
+    )
     note = {
         "new": "new card",
         "same": "same as your card",
         "changed": f"{drawer.count(card.id)} become {count}" if same_card else "replaces your card",
     }[status]
-    return Row(number=number, title=card.title, kind=card.kind, stock=count, status=status, note=note, card=card.model_dump(mode="json"))
+    return Row(
+        number=number,
+        title=card.title,
+        kind=card.kind,
+        stock=count,
+        status=status,
+        note=note,
+        card=card.model_dump(mode="json"),
+    )
 
 
 def _csv_rows(text: str, name: str, drawer: Drawer) -> list[Row]:
     sample = text.split("\n", 1)[0]
-    reader = csv.DictReader(io.StringIO(text), delimiter=";" if sample.count(";") > sample.count(",") else ",")
+    reader = csv.DictReader(
+        io.StringIO(text), delimiter=";" if sample.count(";") > sample.count(",") else ","
+    )
     read = []
     try:
         header = [h.strip() for h in reader.fieldnames or []]
         if "title" not in header or "kind" not in header:
-            raise DocumentError(Problem(name, "The first row must name the columns; “title” and “kind” are needed.", got=sample[:60]))
+            raise DocumentError(
+                Problem(
+                    name,
+                    "The first row must name the columns; “title” and “kind” are needed.",
+                    got=sample[:60],
+                )
+            )
         for k, cells in enumerate(reader, 2):
             flat = {
-                str(f).strip(): (v or "").strip().removeprefix("'") for f, v in cells.items() if f is not None and not isinstance(v, list)
+                str(f).strip(): (v or "").strip().removeprefix("'")
+                for f, v in cells.items()
+                if f is not None and not isinstance(v, list)
             }
             if any(flat.values()):
                 read.append(_read(k, _nested(flat), flat.get("stock", "0"), drawer))
     except csv.Error as error:
-        raise DocumentError(Problem(name, f"Reading stopped at line {reader.line_num}: this is not CSV there ({error}).")) from None
+        raise DocumentError(
+            Problem(name, f"Reading stopped at line {reader.line_num}: this is not CSV there ({error}).")
+        ) from None
     return read
 
 
@@ -153,11 +191,18 @@ def read_rows(text: str, name: str, drawer: Drawer) -> tuple[Row, ...]:
         items = data.get("cards", []) if isinstance(data, dict) else data
         if not isinstance(items, list) or not all(isinstance(i, dict) for i in items):
             raise DocumentError(Problem(name, "A list of cards is wanted, each an object with its fields."))
-        read = [_read(k, {f: v for f, v in item.items() if f != "stock"}, item.get("stock", 0), drawer) for k, item in enumerate(items, 1)]
+        read = [
+            _read(k, {f: v for f, v in item.items() if f != "stock"}, item.get("stock", 0), drawer)
+            for k, item in enumerate(items, 1)
+        ]
     else:
         read = _csv_rows(text.replace("\r\n", "\n").replace("\r", "\n"), name, drawer)
     if len(read) > MOST_ROWS:
-        raise DocumentError(Problem(name, f"{len(read)} rows are more than the {MOST_ROWS} that are read at once. Split the file."))
+        raise DocumentError(
+            Problem(
+                name, f"{len(read)} rows are more than the {MOST_ROWS} that are read at once. Split the file."
+            )
+        )
     seen: dict[str, int] = {}
     kept: list[Row] = []
     for row in read:
@@ -168,7 +213,9 @@ def read_rows(text: str, name: str, drawer: Drawer) -> tuple[Row, ...]:
                 "got": row.card["id"],
                 "suggestion": "",
             }
-            row = row.model_copy(update={"status": "refused", "note": problem["message"], "card": None, "problems": (problem,)})
+            row = row.model_copy(
+                update={"status": "refused", "note": problem["message"], "card": None, "problems": (problem,)}
+            )
         elif row.card is not None:
             seen[row.card["id"]] = row.number
         kept.append(row)
@@ -177,7 +224,9 @@ def read_rows(text: str, name: str, drawer: Drawer) -> tuple[Row, ...]:
 
 def _flat(data: Any, path: str = "") -> dict[str, Any]:
     if isinstance(data, dict):
-        return {k: v for key, value in data.items() for k, v in _flat(value, f"{path}.{key}".lstrip(".")).items()}
+        return {
+            k: v for key, value in data.items() for k, v in _flat(value, f"{path}.{key}".lstrip(".")).items()
+        }
     if isinstance(data, list) and path != "legs":
         return {k: v for n, value in enumerate(data) for k, v in _flat(value, f"{path}.{n}").items()}
     return {path: data}
@@ -208,4 +257,7 @@ def cards_csv(drawer: Drawer, cards: Iterable[AnyCard]) -> str:
 def cards_json(drawer: Drawer, cards: Iterable[AnyCard]) -> str:
     """Cards and stock as JSON."""
     items = [c.model_dump(mode="json") | {"stock": drawer.count(c.id)} for c in cards]
-    return json.dumps({"format": "hexlet-cards", "version": 1, "cards": items}, indent=1, ensure_ascii=False) + "\n"
+    return (
+        json.dumps({"format": "hexlet-cards", "version": 1, "cards": items}, indent=1, ensure_ascii=False)
+        + "\n"
+    )

@@ -43,7 +43,10 @@ class NetlistDocument(Document):
         first: dict[str, int] = {}
         for k, device in enumerate(self.devices):
             if device.name in first:
-                raise ValueError(f"devices[{first[device.name]}] and devices[{k}] are both called {device.name}. Give each its own name.")
+                raise ValueError(
+                    f"devices[{first[device.name]}] and devices[{k}] are both called {device.name}. "
+                    "Give each its own name."
+                )
             first[device.name] = k
         return self
 
@@ -105,7 +108,9 @@ def read_netlist(data: Any) -> NetlistDocument:
         DocumentError: each field that cannot be used, named.
     """
     if not isinstance(data, dict) or data.get("format") != FORMAT:
-        raise DocumentError(Problem("format", f"This is not a netlist: the file must say “format”: “{FORMAT}”."))
+        raise DocumentError(
+            Problem("format", f"This is not a netlist: the file must say “format”: “{FORMAT}”.")
+        )
     devices = data.get("devices")
     if isinstance(devices, list):
         data = {**data, "devices": [_with_card(d, f"devices[{k}]") for k, d in enumerate(devices)]}
@@ -120,15 +125,25 @@ def _with_card(device: Any, field: str) -> Any:
         try:
             card = read_card(named)
         except DocumentError as error:
-            raise DocumentError(*(Problem(f"{field}.card.{p.field}", p.message, p.got, p.allowed) for p in error.problems)) from None
+            raise DocumentError(
+                *(Problem(f"{field}.card.{p.field}", p.message, p.got, p.allowed) for p in error.problems)
+            ) from None
     else:
         found = catalogue().get(str(named))
         if found is None:
-            raise DocumentError(Problem(f"{field}.card", "There is no such card in the catalogue. `parts` lists them.", got=repr(named)))
+            raise DocumentError(
+                Problem(
+                    f"{field}.card",
+                    "There is no such card in the catalogue. `parts` lists them.",
+                    got=repr(named),
+                )
+            )
         card = found
     fits, rule = RULES[card.kind]
     if device.get("device") != fits.model_fields["device"].default:
-        raise DocumentError(Problem(f"{field}.card", f"A {card.kind} card does not fit here.", got=repr(named)))
+        raise DocumentError(
+            Problem(f"{field}.card", f"A {card.kind} card does not fit here.", got=repr(named))
+        )
     params = dict(rule(card))
     return {**params, **{k: v for k, v in device.items() if k != "card"}}
 
@@ -142,4 +157,6 @@ def solve_document(document: NetlistDocument) -> Answer:
     """
     analysis = document.analysis
     inner = getattr(analysis, "of", analysis)
-    return analysis.run(Scripted(Netlist.of(document.devices), document.events, getattr(inner, "settled_before", False)))
+    return analysis.run(
+        Scripted(Netlist.of(document.devices), document.events, getattr(inner, "settled_before", False))
+    )

@@ -9,17 +9,26 @@ from ..stages.drawing import Drawing, Symbol
 SCALE = 12  # pixels a grid unit
 MARGIN = 30
 INK, PAPER = "#14223A", "#FBF8F2"
-OFFSET = {"right": (1.7, 0.0, "start"), "left": (-1.7, 0.0, "end"), "above": (0.0, -2.0, "middle"), "below": (0.0, 2.6, "middle")}
+OFFSET = {
+    "right": (1.7, 0.0, "start"),
+    "left": (-1.7, 0.0, "end"),
+    "above": (0.0, -2.0, "middle"),
+    "below": (0.0, 2.6, "middle"),
+}
 
 
 def schematic_svg(drawing: Drawing, title: str) -> str:
     """The drawing in ink on paper, with parts labelled."""
     width, height = drawing.width * SCALE + 2 * MARGIN, drawing.height * SCALE + 2 * MARGIN
     out = [
-        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width:g} {height:g}" width="{width:g}" height="{height:g}" role="img">',
+        (
+            f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width:g} {height:g}" width="{width:g}" '
+            f'height="{height:g}" role="img">'
+        ),
         f"<title>{escape(title)}</title>",
         f'<rect width="100%" height="100%" fill="{PAPER}"/>',
-        f'<g transform="translate({MARGIN} {MARGIN}) scale({SCALE})" fill="none" stroke="{INK}" stroke-width="0.14" '
+        f'<g transform="translate({MARGIN} {MARGIN}) scale({SCALE})" fill="none" stroke="{INK}" '
+        'stroke-width="0.14" '
         'stroke-linecap="round" stroke-linejoin="round">',
     ]
     for wire in drawing.wires:
@@ -45,9 +54,15 @@ def _texts(symbol: Symbol, inside: str) -> list[str]:
     style = f'fill="{INK}" stroke="none" font-family="sans-serif" font-size="1.15"'
     found = []
     if inside:
-        found.append(f'<text x="{symbol.x:g}" y="{symbol.y + 0.4:g}" text-anchor="middle" {style}>{escape(inside)}</text>')
+        found.append(
+            f'<text x="{symbol.x:g}" y="{symbol.y + 0.4:g}" text-anchor="middle" '
+            f"{style}>{escape(inside)}</text>"
+        )
     if symbol.symbol == "pin":
-        found.append(f'<text x="{symbol.x + 3.3:g}" y="{symbol.y + 0.4:g}" text-anchor="middle" {style}>{escape(symbol.label)}</text>')
+        found.append(
+            f'<text x="{symbol.x + 3.3:g}" y="{symbol.y + 0.4:g}" text-anchor="middle" '
+            f"{style}>{escape(symbol.label)}</text>"
+        )
         return found
     if symbol.symbol in ("rail", "ground"):
         found.append(f'<text x="{symbol.x:g}" y="{symbol.y - 0.7:g}" {style}>{escape(symbol.label)}</text>')
@@ -55,6 +70,7 @@ def _texts(symbol: Symbol, inside: str) -> list[str]:
     dx, dy, anchor = OFFSET[symbol.side]
     for k, text in enumerate(t for t in (symbol.label, symbol.value) if t):
         found.append(
-            f'<text x="{symbol.x + dx:g}" y="{symbol.y + dy + 1.5 * k - 0.2:g}" text-anchor="{anchor}" {style}>{escape(text)}</text>'
+            f'<text x="{symbol.x + dx:g}" y="{symbol.y + dy + 1.5 * k - 0.2:g}" text-anchor="{anchor}" '
+            f"{style}>{escape(text)}</text>"
         )
     return found

@@ -39,7 +39,10 @@ def parts_csv(parts: Iterable[Part]) -> str:
     """The parts list: reference, title, value, rating, card, in the drawer, price, on the board."""
     return _csv(
         ("ref", "title", "value", "rating", "card", "in_drawer", "price", "on_board"),
-        ((p.ref, p.title, p.value, p.rating, p.card or "", p.stock, p.price, "yes" if p.on_board else "no") for p in parts),
+        (
+            (p.ref, p.title, p.value, p.rating, p.card or "", p.stock, p.price, "yes" if p.on_board else "no")
+            for p in parts
+        ),
     )
 
 

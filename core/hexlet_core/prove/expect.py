@@ -65,19 +65,27 @@ class _Bench:
         return operating_point(Netlist.of([*circuit.devices, meter]))[probe.node]
 
     def _averaged(self, corner: Corner, state: State, probe: Probe) -> float:
-        """On alternating current: the mean of a voltage, the rms of a current. The meter's own load is left out, under 1 % here."""
+        """On alternating current: the mean of a voltage, the rms of a current. The meter's own load is left
+        out, under 1 % here.
+        """
         if (corner, state) not in self.runs:
-            self.runs[corner, state] = transient(netlist(self.design, self.drawer, corner, Schedule(signal=(state,))), AC_SETTLES)
+            self.runs[corner, state] = transient(
+                netlist(self.design, self.drawer, corner, Schedule(signal=(state,))), AC_SETTLES
+            )
         waves = self.runs[corner, state]
         last = waves.time >= AC_SETTLES - AC_PERIODS / self.design.supply.frequency
         t = waves.time[last]
         if probe.node is not None:
             return float(np.trapezoid(waves[probe.node][last], t) / (t[-1] - t[0]))
         assert probe.device and probe.terminal
-        return float(np.sqrt(np.trapezoid(waves.current(probe.device, probe.terminal)[last] ** 2, t) / (t[-1] - t[0])))
+        return float(
+            np.sqrt(np.trapezoid(waves.current(probe.device, probe.terminal)[last] ** 2, t) / (t[-1] - t[0]))
+        )
 
 
-def expectations(design: Design, drawer: Drawer | None = None, supply: float | None = None) -> tuple[Expected, ...]:
+def expectations(
+    design: Design, drawer: Drawer | None = None, supply: float | None = None
+) -> tuple[Expected, ...]:
     """Every reading worth taking, in order.
 
     Args:
@@ -111,10 +119,18 @@ def expectations(design: Design, drawer: Drawer | None = None, supply: float | N
         low = max(low, 0.0) if 0 <= values[0] < 10 * step else low
         found.append(
             Expected(
-                id=f"{probe.id}.{state}", probe=probe, state=state, words=f"{noun} {STATE_WORDS[state]}", unit=unit, nominal=values[0], low=low, high=high,
-                low_text=show(low, unit), high_text=show(high, unit),
+                id=f"{probe.id}.{state}",
+                probe=probe,
+                state=state,
+                words=f"{noun} {STATE_WORDS[state]}",
+                unit=unit,
+                nominal=values[0],
+                low=low,
+                high=high,
+                low_text=show(low, unit),
+                high_text=show(high, unit),
             )
-        )  # fmt: skip
+        )
     return tuple(found)
 
 

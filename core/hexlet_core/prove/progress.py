@@ -54,11 +54,17 @@ def _rung(expected: Expected, taken: Taken | None) -> Rung:
         return Rung(expected=expected, taken=taken, judged=verdict, text="OL", place=None)
     span = max(expected.high - expected.low, 1e-12)
     text = show(taken.value, expected.unit, 4)
-    return Rung(expected=expected, taken=taken, judged=verdict, text=text, place=(taken.value - expected.low) / span)
+    return Rung(
+        expected=expected, taken=taken, judged=verdict, text=text, place=(taken.value - expected.low) / span
+    )
 
 
 def progress(
-    evaluation: Evaluation, steps: Sequence[Step], done: Collection[str], expected: Sequence[Expected], taken: Mapping[str, Taken]
+    evaluation: Evaluation,
+    steps: Sequence[Step],
+    done: Collection[str],
+    expected: Sequence[Expected],
+    taken: Mapping[str, Taken],
 ) -> Progress:
     """Count steps and readings into the facets' standings."""
     rungs = tuple(_rung(e, taken.get(e.id)) for e in expected)
@@ -67,18 +73,34 @@ def progress(
     left = len(rungs) - inside - outside
     built = sum(s.id in done for s in steps)
     build_fails = next(f.standing for f in evaluation.facets if f.facet == "build") == "fails"
-    build: Literal["fails", "proven", "unknown"] = "fails" if build_fails else "proven" if steps and built == len(steps) else "unknown"
-    prove: Literal["fails", "proven", "unknown"] = "fails" if outside else "proven" if rungs and left == 0 else "unknown"
+    build: Literal["fails", "proven", "unknown"] = (
+        "fails" if build_fails else "proven" if steps and built == len(steps) else "unknown"
+    )
+    prove: Literal["fails", "proven", "unknown"] = (
+        "fails" if outside else "proven" if rungs and left == 0 else "unknown"
+    )
     words = {
-        "build": f"{built} of {len(steps)} done" if built else f"{len(steps)} steps to do" if steps else "No build plan",
-        "prove": f"{outside} of {len(rungs)} outside" if outside else f"{inside} of {len(rungs)} inside" if inside else f"{len(rungs)} readings to take",
-    }  # fmt: skip
+        "build": f"{built} of {len(steps)} done"
+        if built
+        else f"{len(steps)} steps to do"
+        if steps
+        else "No build plan",
+        "prove": f"{outside} of {len(rungs)} outside"
+        if outside
+        else f"{inside} of {len(rungs)} inside"
+        if inside
+        else f"{len(rungs)} readings to take",
+    }
     standings = {"build": build, "prove": prove}
     facets = tuple(
-        f.model_copy(update={"standing": standings[f.facet], "summary": words[f.facet]}) if f.facet in words else f
+        f.model_copy(update={"standing": standings[f.facet], "summary": words[f.facet]})
+        if f.facet in words
+        else f
         for f in evaluation.facets
     )
-    worst = evaluation.verdicts[0] if evaluation.verdicts and evaluation.verdicts[0].standing == "fails" else None
+    worst = (
+        evaluation.verdicts[0] if evaluation.verdicts and evaluation.verdicts[0].standing == "fails" else None
+    )
     pending = next((s for s in steps if s.id not in done), None)
     first = next((r for r in rungs if r.judged is None), None)
     if worst is not None:
@@ -91,7 +113,10 @@ def progress(
         bad = next(r for r in rungs if r.judged is not None and r.judged.standing == "outside")
         where, text, do = (
             "prove",
-            f"{bad.expected.probe.title}, {bad.expected.words}: {bad.text}, {bad.judged.text if bad.judged else ''}.",
+            (
+                f"{bad.expected.probe.title}, {bad.expected.words}: {bad.text}, "
+                f"{bad.judged.text if bad.judged else ''}."
+            ),
             "Read it again",
         )
     elif pending is not None:
@@ -101,10 +126,22 @@ def progress(
             "Carry on" if built else "Start building",
         )
     elif first is not None:
-        where, text, do = "prove", f"{left} readings left. Next: {first.expected.probe.title}, {first.expected.words}.", "Take readings"
+        where, text, do = (
+            "prove",
+            f"{left} readings left. Next: {first.expected.probe.title}, {first.expected.words}.",
+            "Take readings",
+        )
     else:
         where, text, do = "prove", "Nothing. Built and proven.", "Look at it"
     return Progress(
-        facets=facets, rungs=rungs, built=built, steps=len(steps), inside=inside, outside=outside, left=left,
-        next_facet=where, next_text=text, next_do=do,
-    )  # fmt: skip
+        facets=facets,
+        rungs=rungs,
+        built=built,
+        steps=len(steps),
+        inside=inside,
+        outside=outside,
+        left=left,
+        next_facet=where,
+        next_text=text,
+        next_do=do,
+    )

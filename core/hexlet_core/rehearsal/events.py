@@ -8,7 +8,8 @@
 {"do": "lift", "part": "R1", "at": 1.0}, {"do": "refit", "part": "R1", "at": 2.0}
 {"do": "probe", "red": "cap", "at": 0.2, "until": 0.9, "resistance": "10M"}
 
-In a netlist `source` names the source that `supply` and `sweep` move; in a design they are the supply and the signal.
+In a netlist `source` names the source that `supply` and `sweep` move; in a design they are the supply and
+the signal.
 """
 
 from __future__ import annotations
@@ -18,7 +19,18 @@ from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints, ValidationInfo, field_validator
 
-from ..circuit.devices import Bounce, Button, Device, Meter, Pin, PinStep, Potentiometer, Press, Switch, VoltageSource
+from ..circuit.devices import (
+    Bounce,
+    Button,
+    Device,
+    Meter,
+    Pin,
+    PinStep,
+    Potentiometer,
+    Press,
+    Switch,
+    VoltageSource,
+)
 from ..circuit.netlist import Netlist
 from ..errors import DocumentError, Problem
 from ..fields import Document, Q
@@ -112,7 +124,10 @@ class ProbeNode(Document):
         return until
 
 
-Event = Annotated[SetPin | SetSupply | PressButton | TurnPot | SweepInput | LiftPart | RefitPart | ProbeNode, Field(discriminator="do")]
+Event = Annotated[
+    SetPin | SetSupply | PressButton | TurnPot | SweepInput | LiftPart | RefitPart | ProbeNode,
+    Field(discriminator="do"),
+]
 Events = Annotated[tuple[Event, ...], Field(max_length=200)]
 
 
@@ -136,9 +151,15 @@ def told(events: Sequence[Event], supply: str) -> tuple[Happening, ...]:
             case SetPin():
                 actor, text = "Pin", LEVELS[event.level]
             case SweepInput():
-                actor, text = event.source or "Pin", f"slowly to {show(event.volts, 'V')} in {show(event.over, 's')}"
+                actor, text = (
+                    event.source or "Pin",
+                    f"slowly to {show(event.volts, 'V')} in {show(event.over, 's')}",
+                )
             case SetSupply():
-                actor, text = event.source or supply, f"to {show(event.volts, 'V')} in {show(event.ramp, 's')}"
+                actor, text = (
+                    event.source or supply,
+                    f"to {show(event.volts, 'V')} in {show(event.ramp, 's')}",
+                )
             case PressButton():
                 bounce = f", bounces {show(event.bounce.duration, 's')}" if event.bounce else ""
                 actor, text = event.button, f"{show(event.hold, 's')}{bounce}"
@@ -157,7 +178,9 @@ def told(events: Sequence[Event], supply: str) -> tuple[Happening, ...]:
 def _named(devices: dict[str, Device], name: str, kind: type[Device], field: str) -> Device:
     found = devices.get(name)
     if not isinstance(found, kind):
-        raise DocumentError(Problem(field, f"There is no {kind.__name__.lower()} of that name in this circuit.", got=name))
+        raise DocumentError(
+            Problem(field, f"There is no {kind.__name__.lower()} of that name in this circuit.", got=name)
+        )
     return found
 
 
@@ -170,10 +193,15 @@ def _lifted(device: Device, times: list[float]) -> list[Device]:
         inner[terminal] = f"{device.name}:{terminal}"
         found.append(
             Switch(
-                name=f"{device.name}.lift-{terminal}", a=node, b=inner[terminal], closed=times[0] > 0.0, times=[t for t in times if t > 0.0],
-                on_resistance=TOUCH, off_resistance=GAP,
+                name=f"{device.name}.lift-{terminal}",
+                a=node,
+                b=inner[terminal],
+                closed=times[0] > 0.0,
+                times=[t for t in times if t > 0.0],
+                on_resistance=TOUCH,
+                off_resistance=GAP,
             )
-        )  # fmt: skip
+        )
     return [device.model_copy(update=inner), *found]
 
 
@@ -194,25 +222,42 @@ def apply(netlist: Netlist, events: Sequence[Event]) -> Netlist:
                 assert isinstance(button, Button)
                 presses = [*button.presses, Press(at=event.at, hold=event.hold)]
                 if len(presses) > 1 and presses[-2].at + presses[-2].hold >= event.at:
-                    raise DocumentError(Problem(f"{where}.at", "The button is still held from the press before. Move this one later."))
-                devices[button.name] = button.model_copy(update={"presses": presses, "bounce": event.bounce or button.bounce})
+                    raise DocumentError(
+                        Problem(
+                            f"{where}.at",
+                            "The button is still held from the press before. Move this one later.",
+                        )
+                    )
+                devices[button.name] = button.model_copy(
+                    update={"presses": presses, "bounce": event.bounce or button.bounce}
+                )
             case TurnPot():
                 pot = _named(devices, event.pot, Potentiometer, f"{where}.pot")
                 assert isinstance(pot, Potentiometer)
                 begin = pot.turns[-1][1] if pot.turns else pot.turn
                 first = pot.turns or [(0.0, pot.turn)]
-                devices[pot.name] = pot.model_copy(update={"turns": [*first, (event.at, begin), (event.at + event.over, event.to)]})
+                devices[pot.name] = pot.model_copy(
+                    update={"turns": [*first, (event.at, begin), (event.at + event.over, event.to)]}
+                )
             case SetSupply() | SweepInput() if event.source is not None:
                 over = event.ramp if isinstance(event, SetSupply) else event.over
                 owner = devices.get(event.source)
                 if isinstance(owner, Pin):
-                    steps = [*owner.steps, PinStep(time=event.at, level=event.volts, resistance=owner.steps[-1].resistance, ramp=over)]
+                    steps = [
+                        *owner.steps,
+                        PinStep(
+                            time=event.at, level=event.volts, resistance=owner.steps[-1].resistance, ramp=over
+                        ),
+                    ]
                     devices[owner.name] = owner.model_copy(update={"steps": steps})
                 else:
                     source = _named(devices, event.source, VoltageSource, f"{where}.source")
                     assert isinstance(source, VoltageSource)
                     points = list(source.points) or [(0.0, source.value)]
-                    points += [(max(event.at, points[-1][0]), points[-1][1]), (max(event.at, points[-1][0]) + over, event.volts)]
+                    points += [
+                        (max(event.at, points[-1][0]), points[-1][1]),
+                        (max(event.at, points[-1][0]) + over, event.volts),
+                    ]
                     devices[source.name] = source.model_copy(update={"points": points})
             case LiftPart() | RefitPart():
                 _named(devices, event.part, Device, f"{where}.part")
@@ -220,18 +265,30 @@ def apply(netlist: Netlist, events: Sequence[Event]) -> Netlist:
                 out = len(times) % 2 == 1
                 if out == isinstance(event, LiftPart):
                     word = "already out" if out else "not out"
-                    raise DocumentError(Problem(f"{where}.part", f"At that time the part is {word}.", got=event.part))
+                    raise DocumentError(
+                        Problem(f"{where}.part", f"At that time the part is {word}.", got=event.part)
+                    )
                 times.append(event.at)
             case ProbeNode():
                 name, tip = f"PROBE{k + 1}", f"PROBE{k + 1}:tip"
                 nodes = {n for d in netlist.devices for n in d.nodes().values()}
                 for field, node in (("red", event.red), ("black", event.black)):
                     if node not in nodes:
-                        raise DocumentError(Problem(f"{where}.{field}", "There is no node of that name in this circuit.", got=node))
+                        raise DocumentError(
+                            Problem(
+                                f"{where}.{field}", "There is no node of that name in this circuit.", got=node
+                            )
+                        )
                 times = [t for t in (event.at, event.until) if t > 0.0]
                 added += [
                     Switch(
-                        name=f"{name}.touch", a=event.red, b=tip, closed=event.at == 0.0, times=times, on_resistance=1.0, off_resistance=GAP
+                        name=f"{name}.touch",
+                        a=event.red,
+                        b=tip,
+                        closed=event.at == 0.0,
+                        times=times,
+                        on_resistance=1.0,
+                        off_resistance=GAP,
                     ),
                     Meter(name=name, red=tip, black=event.black, resistance=event.resistance),
                 ]

@@ -81,7 +81,9 @@ def waves_of(design: Design, script: Script, drawer: Drawer, corner: Corner | No
 
 
 def thin(time: Floats, value: Floats, share: float = THIN) -> Ints:
-    """Indices that keep a curve within `share` of its range: the line-simplification rule of the farthest point."""
+    """Indices that keep a curve within `share` of its range: the line-simplification rule of the farthest
+    point.
+    """
     if len(time) < 3:
         return np.arange(len(time))
     spread = float(np.ptp(value)) or 1.0
@@ -120,14 +122,24 @@ class Trace:
             k = np.concatenate([[0], np.flatnonzero(np.diff(self.value)) + 1])
             times, values = np.append(time[k], time[-1]), np.append(self.value[k], self.value[-1])
         return Lane(
-            id=watch.id, title=watch.title, unit=watch.unit, digital=watch.words is not None, time=tuple(times.tolist()),
-            value=tuple(values.tolist()), words=watch.words, limits=watch.limits, shown=watch.shown,
-        )  # fmt: skip
+            id=watch.id,
+            title=watch.title,
+            unit=watch.unit,
+            digital=watch.words is not None,
+            time=tuple(times.tolist()),
+            value=tuple(values.tolist()),
+            words=watch.words,
+            limits=watch.limits,
+            shown=watch.shown,
+        )
 
 
 def _spans(time: Floats, on: np.ndarray[tuple[int], np.dtype[np.bool_]]) -> tuple[tuple[float, float], ...]:
     edges = np.flatnonzero(np.diff(np.concatenate([[False], on, [False]]).astype(int)))
-    return tuple((float(time[a]), float(time[min(b, len(time) - 1)])) for a, b in zip(edges[::2], edges[1::2], strict=True))
+    return tuple(
+        (float(time[a]), float(time[min(b, len(time) - 1)]))
+        for a, b in zip(edges[::2], edges[1::2], strict=True)
+    )
 
 
 def traces(design: Design, drawer: Drawer, waves: Waves) -> tuple[Trace, ...]:
@@ -158,7 +170,17 @@ def found_marks(waves: Waves, over: Sequence[Trace], edges: Sequence[float]) -> 
         if trace.watch.peak:
             peak = int(np.argmax(trace.value))
             if trace.value[peak] > supply[peak] + 0.1:
-                found.append(Found("peak", trace.watch.id, float(waves.time[peak]), None, float(trace.value[peak]), "V", "peak"))
+                found.append(
+                    Found(
+                        "peak",
+                        trace.watch.id,
+                        float(waves.time[peak]),
+                        None,
+                        float(trace.value[peak]),
+                        "V",
+                        "peak",
+                    )
+                )
         if trace.watch.words is not None:
             for k in np.flatnonzero(np.diff(trace.value)) + 1:
                 t = float(waves.time[k])
@@ -171,7 +193,10 @@ def found_marks(waves: Waves, over: Sequence[Trace], edges: Sequence[float]) -> 
 
 def _warned(stresses: Sequence[Stress]) -> Iterator[str]:
     for s in stresses:
-        yield f"{s.device.partition('.')[0]} {s.what}: {show(s.reached, 'V')} of {show(s.limit, 'V')} allowed, first at {show(s.time, 's')}"
+        yield (
+            f"{s.device.partition('.')[0]} {s.what}: {show(s.reached, 'V')} of {show(s.limit, 'V')} "
+            f"allowed, first at {show(s.time, 's')}"
+        )
 
 
 def rehearse(design: Design, script: Script | None = None, drawer: Drawer | None = None) -> Rehearsal:
@@ -187,20 +212,40 @@ def rehearse(design: Design, script: Script | None = None, drawer: Drawer | None
     shown = traces(design, drawer, waves)
     edges = [e.at for e in script.events if e.do == "set" and e.at > 0]
     marks = [
-        Mark(lane=m.lane, time=m.time, begin=m.begin, text=f"+{show(m.value, m.unit)}, {m.words}" if m.begin is not None else f"{show(m.value, m.unit)} {m.words}")
+        Mark(
+            lane=m.lane,
+            time=m.time,
+            begin=m.begin,
+            text=f"+{show(m.value, m.unit)}, {m.words}"
+            if m.begin is not None
+            else f"{show(m.value, m.unit)} {m.words}",
+        )
         for m in found_marks(waves, shown, edges)
-    ]  # fmt: skip
+    ]
     conducting = []
     for device in waves.netlist.devices:
         first = device.terminals[1] if device.device == "mosfet" else next(iter(device.nodes()))
-        current = np.abs(waves[f"i({device.name})"]) if device.device == "relay" else np.abs(waves.conduction(device.name, first))
+        current = (
+            np.abs(waves[f"i({device.name})"])
+            if device.device == "relay"
+            else np.abs(waves.conduction(device.name, first))
+        )
         floor = max(IDLE * float(current.max()), 1e-6)
         conducting.append(Spell(ref=device.name, spans=_spans(waves.time, current > floor)))
     changes = {0.0, *(e.at for e in script.events), *(m.time for m in marks), script.stop}
     fitted = [p.ref for s, v in zip(design.stages, views(design, drawer), strict=True) for p in s.parts(v)]
     return Rehearsal(
-        script=script, stop=script.stop, events=tuple(sorted(changes)), happenings=told(script.events, design.supply.word.capitalize()),
-        parts=tuple(ref for ref in fitted if ref in {d.name.partition(".")[0] for d in waves.netlist.devices}),
-        nodes=tuple(n for n in waves.netlist.packed.unknowns if not set("#(:") & set(n)), lanes=tuple(t.lane(waves.time) for t in shown), marks=tuple(marks),
-        conducting=tuple(conducting), passed=tuple(_warned(waves.stresses())), steps=waves.counts.steps,
-    )  # fmt: skip
+        script=script,
+        stop=script.stop,
+        events=tuple(sorted(changes)),
+        happenings=told(script.events, design.supply.word.capitalize()),
+        parts=tuple(
+            ref for ref in fitted if ref in {d.name.partition(".")[0] for d in waves.netlist.devices}
+        ),
+        nodes=tuple(n for n in waves.netlist.packed.unknowns if not set("#(:") & set(n)),
+        lanes=tuple(t.lane(waves.time) for t in shown),
+        marks=tuple(marks),
+        conducting=tuple(conducting),
+        passed=tuple(_warned(waves.stresses())),
+        steps=waves.counts.steps,
+    )

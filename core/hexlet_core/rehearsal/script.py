@@ -45,7 +45,9 @@ def schedule(script: Script, design: Design) -> Schedule:
                 points += [(begin, points[-1][1]), (begin + event.ramp, event.volts)]
             case _:
                 pass
-    return Schedule(signal=tuple(v for _, v in levels), times=tuple(t for t, _ in levels), supply=tuple(points))
+    return Schedule(
+        signal=tuple(v for _, v in levels), times=tuple(t for t, _ in levels), supply=tuple(points)
+    )
 
 
 def circuit(design: Design, script: Script, drawer: Drawer, corner: Corner | None = None) -> Netlist:
@@ -59,7 +61,9 @@ def circuit(design: Design, script: Script, drawer: Drawer, corner: Corner | Non
 
 
 def presets(design: Design, drawer: Drawer | None = None) -> tuple[Script, ...]:
-    """Scripts to choose from; the first is the default. Times fit the load's own, the signal's states the drive's sense."""
+    """Scripts to choose from; the first is the default. Times fit the load's own, the signal's states the
+    drive's sense.
+    """
     view = views(design, drawer or Drawer())[0]
     on: Level = "low" if view.on == "low" else "high"
     off: Level = "high" if on == "low" else "low"
@@ -71,22 +75,71 @@ def presets(design: Design, drawer: Drawer | None = None) -> tuple[Script, ...]:
     word, n = design.supply.word, unit
     if design.supply.ac:
         return (
-            Script(title=f"{noun} on, {typical:g} V AC at {design.supply.frequency:g} Hz", stop=0.4, events=(begin, SetPin(at=0.14, level=on), SetPin(at=0.32, level=off))),
+            Script(
+                title=f"{noun} on, {typical:g} V AC at {design.supply.frequency:g} Hz",
+                stop=0.4,
+                events=(begin, SetPin(at=0.14, level=on), SetPin(at=0.32, level=off)),
+            ),
             Script(title="Just plugged in, signal on", stop=0.4, events=(SetPin(at=0.0, level=on),)),
-        )  # fmt: skip
+        )
     pulse = (begin, SetPin(at=10 * n, level=on), SetPin(at=92 * n, level=off))
     return (
         Script(
-            title=f"{noun} on {show(82 * n, 's')}, {word} sags to {low:g} V", stop=130 * n,
-            events=(*pulse[:2], SetSupply(at=50 * n, volts=low), SetSupply(at=70 * n, volts=typical, ramp=2 * n), pulse[2]),
+            title=f"{noun} on {show(82 * n, 's')}, {word} sags to {low:g} V",
+            stop=130 * n,
+            events=(
+                *pulse[:2],
+                SetSupply(at=50 * n, volts=low),
+                SetSupply(at=70 * n, volts=typical, ramp=2 * n),
+                pulse[2],
+            ),
         ),
-        Script(title=f"{noun} drops, {word} full", stop=60 * n, start_volts=high, events=(SetPin(at=0.0, level=on), SetPin(at=20 * n, level=off))),
-        Script(title=f"{noun} boots, then drives", stop=130 * n, events=(SetPin(at=0.0, level="boot"), SetPin(at=40 * n, level=off), SetPin(at=60 * n, level=on), SetPin(at=100 * n, level=off))),
+        Script(
+            title=f"{noun} drops, {word} full",
+            stop=60 * n,
+            start_volts=high,
+            events=(SetPin(at=0.0, level=on), SetPin(at=20 * n, level=off)),
+        ),
+        Script(
+            title=f"{noun} boots, then drives",
+            stop=130 * n,
+            events=(
+                SetPin(at=0.0, level="boot"),
+                SetPin(at=40 * n, level=off),
+                SetPin(at=60 * n, level=on),
+                SetPin(at=100 * n, level=off),
+            ),
+        ),
         Script(title=f"{noun} plain on and off", stop=130 * n, events=pulse),
         Script(
-            title=f"{noun}'s source bounces as it switches", stop=60 * n,
-            events=(begin, *(SetPin(at=t * n, level=level) for t, level in ((10, on), (10.6, off), (11.1, on), (11.9, off), (12.2, on), (40, off), (40.4, on), (40.9, off)))),
+            title=f"{noun}'s source bounces as it switches",
+            stop=60 * n,
+            events=(
+                begin,
+                *(
+                    SetPin(at=t * n, level=level)
+                    for t, level in (
+                        (10, on),
+                        (10.6, off),
+                        (11.1, on),
+                        (11.9, off),
+                        (12.2, on),
+                        (40, off),
+                        (40.4, on),
+                        (40.9, off),
+                    )
+                ),
+            ),
         ),
-        Script(title="Input swept slowly up and down", stop=4.0, events=(SweepInput(at=0.1, volts=5.0, over=1.8), SweepInput(at=2.1, volts=0.0, over=1.8))),
-        Script(title=f"{word.capitalize()} plugged in, {noun.lower()} on", stop=100 * n, start_volts=0.0, events=(SetPin(at=0.0, level=on), SetSupply(at=5 * n, volts=typical, ramp=n))),
-    )  # fmt: skip
+        Script(
+            title="Input swept slowly up and down",
+            stop=4.0,
+            events=(SweepInput(at=0.1, volts=5.0, over=1.8), SweepInput(at=2.1, volts=0.0, over=1.8)),
+        ),
+        Script(
+            title=f"{word.capitalize()} plugged in, {noun.lower()} on",
+            stop=100 * n,
+            start_volts=0.0,
+            events=(SetPin(at=0.0, level=on), SetSupply(at=5 * n, volts=typical, ramp=n)),
+        ),
+    )

@@ -1,6 +1,8 @@
-"""The same rehearsal many times: at the corners, or with random parts. Each lane becomes a fan, each mark a spread.
+"""The same rehearsal many times: at the corners, or with random parts. Each lane becomes a fan, each mark a
+spread.
 
-Corners combine the supply's ends, cold and hot, both ends of the parts' spread and of the signal's levels. Random
+Corners combine the supply's ends, cold and hot, both ends of the parts' spread and of the signal's levels.
+Random
 variants keep the supply and draw every part between its extremes; the same seed gives the same parts.
 """
 
@@ -90,7 +92,9 @@ def corners_of(design: Design) -> list[Corner]:
     supply, heat = design.supply, (ROOM, design.ambient.high)
     return [
         Corner(supply=v, celsius=t, spread=part, resistors=r, signal=level)
-        for v, t, part, r, level in product((supply.low, supply.high), heat, ENDS, (-design.tolerance, design.tolerance), ENDS)
+        for v, t, part, r, level in product(
+            (supply.low, supply.high), heat, ENDS, (-design.tolerance, design.tolerance), ENDS
+        )
     ]
 
 
@@ -98,26 +102,40 @@ def at_supply(script: Script, design: Design, volts: float) -> Script:
     """The script with every supply voltage in proportion to another full supply."""
     share = volts / design.supply.typical
     start = (script.start_volts if script.start_volts is not None else design.supply.typical) * share
-    events = tuple(e.model_copy(update={"volts": e.volts * share}) if isinstance(e, SetSupply) else e for e in script.events)
+    events = tuple(
+        e.model_copy(update={"volts": e.volts * share}) if isinstance(e, SetSupply) else e
+        for e in script.events
+    )
     return script.model_copy(update={"start_volts": start, "events": events})
 
 
-def variants(design: Design, script: Script, drawer: Drawer, wish: Wish) -> tuple[list[Netlist], tuple[str, ...]]:
+def variants(
+    design: Design, script: Script, drawer: Drawer, wish: Wish
+) -> tuple[list[Netlist], tuple[str, ...]]:
     """The circuits to run, and what varies among them."""
     if wish.kind == "corners":
         found = [circuit(design, at_supply(script, design, c.supply), drawer, c) for c in corners_of(design)]
         low, high = show(design.supply.low, "V"), show(design.supply.high, "V")
-        return found, (f"{design.supply.word} {low} to {high}", f"25 to {design.ambient.high:g} °C", "parts at both ends", "signal levels")
+        return found, (
+            f"{design.supply.word} {low} to {high}",
+            f"25 to {design.ambient.high:g} °C",
+            "parts at both ends",
+            "signal levels",
+        )
     base = circuit(design, script, drawer)
     over = vary.factors(base)
-    return [base.varied(vary.draw(over, wish.seed, k, wish.distribution)) for k in range(wish.count)], tuple(f.name for f in over)
+    return [base.varied(vary.draw(over, wish.seed, k, wish.distribution)) for k in range(wish.count)], tuple(
+        f.name for f in over
+    )
 
 
 def times_of(script: Script) -> Floats:
     """Shared times: even, and closer together after each event."""
     after = script.stop * np.geomspace(1e-6, 0.05, EDGE_POINTS)
     edges = [e.at + after for e in script.events]
-    grid = np.unique(np.concatenate([np.linspace(0.0, script.stop, GRID), *edges, *([e.at] for e in script.events)]))
+    grid = np.unique(
+        np.concatenate([np.linspace(0.0, script.stop, GRID), *edges, *([e.at] for e in script.events)])
+    )
     return grid[grid <= script.stop]
 
 
@@ -149,9 +167,14 @@ def spread(design: Design, script: Script, drawer: Drawer, wish: Wish) -> Iterat
         if done < len(circuits):
             yield Step(done=done, of=len(circuits))
     fan = Fan(
-        wish=wish, runs=len(results), failed=len(circuits) - len(results), varied=varied, time=tuple(grid.tolist()),
-        ribbons=_ribbons([rows for rows, _ in results]), marks=_marks([marks for _, marks in results], len(circuits)),
-    )  # fmt: skip
+        wish=wish,
+        runs=len(results),
+        failed=len(circuits) - len(results),
+        varied=varied,
+        time=tuple(grid.tolist()),
+        ribbons=_ribbons([rows for rows, _ in results]),
+        marks=_marks([marks for _, marks in results], len(circuits)),
+    )
     yield Step(done=done, of=len(circuits), fan=fan)
 
 
@@ -162,10 +185,13 @@ def _ribbons(rows: Sequence[dict[str, Floats]]) -> tuple[Ribbon, ...]:
         low, inner_low, inner_high, high = np.percentile(table, (0, 5, 95, 100), axis=0)
         found.append(
             Ribbon(
-                lane=lane, low=tuple(low.tolist()), high=tuple(high.tolist()), inner_low=tuple(inner_low.tolist()),
+                lane=lane,
+                low=tuple(low.tolist()),
+                high=tuple(high.tolist()),
+                inner_low=tuple(inner_low.tolist()),
                 inner_high=tuple(inner_high.tolist()),
             )
-        )  # fmt: skip
+        )
     return tuple(found)
 
 
@@ -182,7 +208,12 @@ def _marks(sets: Sequence[tuple[Found, ...]], runs: int) -> tuple[MarkSpread, ..
         missing = f"; not in {numbers.missing} of {runs}" if numbers.missing else ""
         found.append(
             MarkSpread(
-                id=id, lane=mark.lane, text=f"{mark.words} {ends}{missing}", unit=mark.unit, statistics=numbers, values=tuple(values)
+                id=id,
+                lane=mark.lane,
+                text=f"{mark.words} {ends}{missing}",
+                unit=mark.unit,
+                statistics=numbers,
+                values=tuple(values),
             )
         )
     return tuple(found)

@@ -51,43 +51,126 @@ class AcLoad(TwoWire):
         r = self.volts**2 / self.watts
         starts = STARTS[self._use()]
         return Demand(
-            cold=r, typical=r, hot=r, name=self.name.lower(), energised=f"{self.name} is on", use=self._use(), inductance=1e-3 * r if self.use == "motor" else 0.0,
-            surge=view.high * starts * 2**0.5 / r if starts > 1 else 0.0, surge_words=f"a cold start of {starts:g} times, at the crest", surge_time=0.01,
-        )  # fmt: skip
+            cold=r,
+            typical=r,
+            hot=r,
+            name=self.name.lower(),
+            energised=f"{self.name} is on",
+            use=self._use(),
+            inductance=1e-3 * r if self.use == "motor" else 0.0,
+            surge=view.high * starts * 2**0.5 / r if starts > 1 else 0.0,
+            surge_words=f"a cold start of {starts:g} times, at the crest",
+            surge_time=0.01,
+        )
 
     def phrase(self, say: Say) -> Sentence:
-        return (say.field("watts"), Word(text=f"{self.name.lower()} at"), say.field("volts", note="rms, on its base"))
+        return (
+            say.field("watts"),
+            Word(text=f"{self.name.lower()} at"),
+            say.field("volts", note="rms, on its base"),
+        )
 
     def givens(self, say: Say, view: View, fed: Sentence) -> dict[str, Sentence]:
         return {
             "load": (
-                Word(text="A"), say.field("name", note="what it is"), Word(text="which is"), say.field("use", note="type of load", choices=USES), Word(text="of"), say.field("watts", note="on its base"), Word(text="at"), say.field("volts", note="rms, on its base"), *fed,
+                Word(text="A"),
+                say.field("name", note="what it is"),
+                Word(text="which is"),
+                say.field("use", note="type of load", choices=USES),
+                Word(text="of"),
+                say.field("watts", note="on its base"),
+                Word(text="at"),
+                say.field("volts", note="rms, on its base"),
+                *fed,
             )
-        }  # fmt: skip
+        }
 
     def verdicts(self, view: View) -> tuple[Verdict, ...]:
         most, wrong = OVER * self.volts, 0.0 if view.ac else 1.0
         least = view.low - (view.switch.drop_worst if view.switch else 0.0)
         return (
             judge(
-                "load_ac", "load", "Supply is AC", nominal=wrong, worst=wrong, limit=0.5, unit="", sense="at most", corner="kind of supply", sentence="The supply is direct current." if wrong else "On a transformer.",
-                working=Working(formula="AC load ↔ AC supply", substituted="transformer" if view.ac else "direct current", reason="An AC load is rated in rms volts; a bridge carries both half waves through one MOSFET."), remedy=Remedy(text="Choose “transformer” as the kind of supply, and the bridge as the drive."),
+                "load_ac",
+                "load",
+                "Supply is AC",
+                nominal=wrong,
+                worst=wrong,
+                limit=0.5,
+                unit="",
+                sense="at most",
+                corner="kind of supply",
+                sentence="The supply is direct current." if wrong else "On a transformer.",
+                working=Working(
+                    formula="AC load ↔ AC supply",
+                    substituted="transformer" if view.ac else "direct current",
+                    reason=(
+                        "An AC load is rated in rms volts; a bridge carries both half waves through one "
+                        "MOSFET."
+                    ),
+                ),
+                remedy=Remedy(
+                    text="Choose “transformer” as the kind of supply, and the bridge as the drive."
+                ),
             ),
             judge(
-                "load_over", "load", f"{self.name} on the highest voltage", nominal=view.high, worst=view.high, limit=most, unit="V", sense="at most", corner="supply high", sentence=f"Gets {show(view.high, 'V')} rms, stands {show(most, 'V')}.",
-                working=Working(formula="V_{high} ≤ 1.1 · V_{rated}", substituted=f"{view.high:.3g} ≤ {most:.3g}", reason="Transformers give more at little load."), remedy=Remedy(text="Take a load for a higher voltage."),
+                "load_over",
+                "load",
+                f"{self.name} on the highest voltage",
+                nominal=view.high,
+                worst=view.high,
+                limit=most,
+                unit="V",
+                sense="at most",
+                corner="supply high",
+                sentence=f"Gets {show(view.high, 'V')} rms, stands {show(most, 'V')}.",
+                working=Working(
+                    formula="V_{high} ≤ 1.1 · V_{rated}",
+                    substituted=f"{view.high:.3g} ≤ {most:.3g}",
+                    reason="Transformers give more at little load.",
+                ),
+                remedy=Remedy(text="Take a load for a higher voltage."),
             ),
             judge(
-                "load_bright", "load", "Gets most of its volts", nominal=least, worst=least, limit=0.8 * self.volts, unit="V", sense="at least", corner="supply low, drops counted", sentence=f"{show(least, 'V')} rms of {show(self.volts, 'V')}.",
-                working=Working(formula="V_{low} − V_{drop} ≥ 0.8 · V_{rated}", substituted=f"{view.low:.3g} − drops = {show(least, 'V')}", reason="Two diodes stand in the way of every half wave."), remedy=Remedy(text="Take a transformer with a little more, or diodes with less drop."),
+                "load_bright",
+                "load",
+                "Gets most of its volts",
+                nominal=least,
+                worst=least,
+                limit=0.8 * self.volts,
+                unit="V",
+                sense="at least",
+                corner="supply low, drops counted",
+                sentence=f"{show(least, 'V')} rms of {show(self.volts, 'V')}.",
+                working=Working(
+                    formula="V_{low} − V_{drop} ≥ 0.8 · V_{rated}",
+                    substituted=f"{view.low:.3g} − drops = {show(least, 'V')}",
+                    reason="Two diodes stand in the way of every half wave.",
+                ),
+                remedy=Remedy(text="Take a transformer with a little more, or diodes with less drop."),
             ),
-        )  # fmt: skip
+        )
 
     def measures(self, view: View) -> tuple[Measure, ...]:
         return (
-            Measure(title="Volts of the transformer, loaded", mode="volts", red="one side of the load", black="the other side", means="Meter on AC volts, the load on. Unloaded it reads a tenth more.", path="supply.typical"),
-            Measure(title=f"Current of the {self.name.lower()}", mode="amps", red="lead opened", black="other end", means="Meter on AC amps. Only up to 30 V AC; above that leave it to a licensed person.", path=view.path("watts")),
-        )  # fmt: skip
+            Measure(
+                title="Volts of the transformer, loaded",
+                mode="volts",
+                red="one side of the load",
+                black="the other side",
+                means="Meter on AC volts, the load on. Unloaded it reads a tenth more.",
+                path="supply.typical",
+            ),
+            Measure(
+                title=f"Current of the {self.name.lower()}",
+                mode="amps",
+                red="lead opened",
+                black="other end",
+                means="Meter on AC amps. Only up to 30 V AC; above that leave it to a licensed person.",
+                path=view.path("watts"),
+            ),
+        )
 
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
-        yield Resistor(name=view.refs["load"], a=view.top, b=view.bottom, resistance=self.volts**2 / self.watts)
+        yield Resistor(
+            name=view.refs["load"], a=view.top, b=view.bottom, resistance=self.volts**2 / self.watts
+        )

@@ -10,9 +10,18 @@ from .descriptions import Part, Step
 
 RAILS = {"plus": "the + rail", "0": "the 0 V rail"}
 FULL = {
-    "g": "gate", "d": "drain", "s": "source", "b": "base", "c": "collector", "e": "emitter", "a": "anode", "k": "cathode",
-    "com": "common", "no": "NO", "nc": "NC",
-}  # fmt: skip
+    "g": "gate",
+    "d": "drain",
+    "s": "source",
+    "b": "base",
+    "c": "collector",
+    "e": "emitter",
+    "a": "anode",
+    "k": "cathode",
+    "com": "common",
+    "no": "NO",
+    "nc": "NC",
+}
 
 
 def strip(node: str) -> str:
@@ -21,7 +30,9 @@ def strip(node: str) -> str:
 
 
 def placed(devices: Iterable[Device], parts: Iterable[Part]) -> tuple[Step, ...]:
-    """One step for each part: which leg goes where, read from the devices it is in the netlist; and a check by the meter where the part has one."""
+    """One step for each part: which leg goes where, read from the devices it is in the netlist; and a check
+    by the meter where the part has one.
+    """
     found = []
     fitted = {p.ref: p for p in parts}
     for device in devices:
@@ -42,14 +53,23 @@ def placed(devices: Iterable[Device], parts: Iterable[Part]) -> tuple[Step, ...]
             title = f"{ref}: {', '.join(FULL.get(leg, leg) for leg in part.legs or nodes)}"
             where = ", ".join(f"{FULL.get(leg, leg)} to {strip(n)}" for leg, n in nodes.items())
         legs = (
-            " Marked face as the leg order shows, each leg in a strip of its own. Yours may differ: check its sheet or find the legs with the meter."
+            (
+                " Marked face as the leg order shows, each leg in a strip of its own. Yours may differ: "
+                "check its sheet or find the legs with the meter."
+            )
             if len(part.legs) > 2
             else ""
         )
         action: Literal["place", "link"] = "place" if part.on_board else "link"
         off = "" if part.on_board else " It stays off the board, on leads of its own."
         found.append(
-            Step(id=f"place_{ref.lower()}", action=action, title=title[:90], part=ref, detail=f"{part.title}: {where}.{legs}{off}")
+            Step(
+                id=f"place_{ref.lower()}",
+                action=action,
+                title=title[:90],
+                part=ref,
+                detail=f"{part.title}: {where}.{legs}{off}",
+            )
         )
         if part.check:
             found.append(

@@ -49,34 +49,69 @@ class BuzzerLoad(TwoWire):
     def givens(self, say: Say, view: View, fed: Sentence) -> dict[str, Sentence]:
         return {
             "load": (
-                Word(text="A buzzer that takes"), say.field("current", note="at its rated volts"), Word(text="at"), say.field("volts", note="rated"),
-                Word(text="and sounds from"), say.field("sounds", note="least volts"), *fed,
+                Word(text="A buzzer that takes"),
+                say.field("current", note="at its rated volts"),
+                Word(text="at"),
+                say.field("volts", note="rated"),
+                Word(text="and sounds from"),
+                say.field("sounds", note="least volts"),
+                *fed,
             )
-        }  # fmt: skip
+        }
 
     def verdicts(self, view: View) -> tuple[Verdict, ...]:
         drop, drop_worst = (view.switch.drop, view.switch.drop_worst) if view.switch else (0.0, 0.0)
         most = MOST_OVER * self.volts
         return (
             judge(
-                "sounds", "load", f"Sounds on a low {view.supply_name}", nominal=view.low - drop, worst=view.low - drop_worst, limit=self.sounds, unit="V",
-                sense="at least", corner="supply low, largest drop", sentence=f"Needs {show(self.sounds, 'V')}, gets {show(view.low - drop_worst, 'V')}.",
+                "sounds",
+                "load",
+                f"Sounds on a low {view.supply_name}",
+                nominal=view.low - drop,
+                worst=view.low - drop_worst,
+                limit=self.sounds,
+                unit="V",
+                sense="at least",
+                corner="supply low, largest drop",
+                sentence=f"Needs {show(self.sounds, 'V')}, gets {show(view.low - drop_worst, 'V')}.",
                 working=Working(
-                    formula="V_{low} − V_{drop} ≥ V_{sounds}", substituted=f"{view.low:.3g} − {show(drop_worst, 'V')} = {show(view.low - drop_worst, 'V')}",
+                    formula="V_{low} − V_{drop} ≥ V_{sounds}",
+                    substituted=(
+                        f"{view.low:.3g} − {show(drop_worst, 'V')} = {show(view.low - drop_worst, 'V')}"
+                    ),
                     reason="Below its least voltage a buzzer ticks or stays silent.",
                 ),
                 remedy=Remedy(text="Take a buzzer for a lower voltage."),
             ),
             judge(
-                "buzzer_volts", "load", f"Buzzer on a full {view.supply_name}", nominal=view.high, worst=view.high, limit=most, unit="V", sense="at most",
-                corner="supply high", sentence=f"Gets {show(view.high, 'V')}, stands {show(most, 'V')}.",
+                "buzzer_volts",
+                "load",
+                f"Buzzer on a full {view.supply_name}",
+                nominal=view.high,
+                worst=view.high,
+                limit=most,
+                unit="V",
+                sense="at most",
+                corner="supply high",
+                sentence=f"Gets {show(view.high, 'V')}, stands {show(most, 'V')}.",
                 working=Working(
-                    formula=f"V_{{max}} = {MOST_OVER} · V_{{rated}}", substituted=f"= {MOST_OVER} · {self.volts:.3g} = {show(most, 'V')}",
-                    reason="Its own transistor breaks down not far above the rated voltage; a quarter over is assumed to be safe.",
+                    formula=f"V_{{max}} = {MOST_OVER} · V_{{rated}}",
+                    substituted=f"= {MOST_OVER} · {self.volts:.3g} = {show(most, 'V')}",
+                    reason=(
+                        "Its own transistor breaks down not far above the rated voltage; a quarter over is "
+                        "assumed to be safe."
+                    ),
                 ),
                 remedy=Remedy(text="Take a buzzer for a higher voltage, or put a resistor in series."),
             ),
-        )  # fmt: skip
+        )
 
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
-        yield Buzzer(name=view.refs["load"], a=view.top, b=view.bottom, volts=self.volts, current=self.current, sounds=self.sounds)
+        yield Buzzer(
+            name=view.refs["load"],
+            a=view.top,
+            b=view.bottom,
+            volts=self.volts,
+            current=self.current,
+            sounds=self.sounds,
+        )

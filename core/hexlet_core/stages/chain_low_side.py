@@ -1,7 +1,10 @@
-"""Transistor driving a transistor: the first one takes the second one's base current away, so the sense is inverted.
+"""Transistor driving a transistor: the first one takes the second one's base current away, so the sense is
+inverted.
 
-The first one's collector resistor is the second one's base resistor: it drives the base while the first is off, and is the
-first one's load while it is on. An LED in that collector shows the state, and takes its drop from the base's drive.
+The first one's collector resistor is the second one's base resistor: it drives the base while the first is
+off, and is the
+first one's load while it is on. An LED in that collector shows the state, and takes its drop from the
+base's drive.
 """
 
 from __future__ import annotations
@@ -59,13 +62,28 @@ class ChainLowSide(Drive):
         stolen = view.high / self.r_collector
         # Told to be off and at rest are the same here: the first one must be driven for the load to stop.
         inner = BaseDrive(
-            Feed(offer.high, offer.resistance, offer.low, None, offer.steady, offer.burst, offer.name), first, self.r_base, self.r_pull, stolen, forced_gain(first, None), view.tolerance,
-            view.refs["series"], view.refs.get("pull", "R_{pull}"), tag="first_", who="First: ",
-        )  # fmt: skip
+            Feed(offer.high, offer.resistance, offer.low, None, offer.steady, offer.burst, offer.name),
+            first,
+            self.r_base,
+            self.r_pull,
+            stolen,
+            forced_gain(first, None),
+            view.tolerance,
+            view.refs["series"],
+            view.refs.get("pull", "R_{pull}"),
+            tag="first_",
+            who="First: ",
+        )
         outer = BaseDrive(
-            Feed(Interval(view.low, view.typical, view.high), name="supply"), second, self.r_collector, None, view.high / demand.cold, forced_gain(second, None), view.tolerance,
+            Feed(Interval(view.low, view.typical, view.high), name="supply"),
+            second,
+            self.r_collector,
+            None,
+            view.high / demand.cold,
+            forced_gain(second, None),
+            view.tolerance,
             view.refs["collector"],
-        )  # fmt: skip
+        )
         return inner, outer
 
     def switch(self, view: View) -> Switch:
@@ -77,9 +95,25 @@ class ChainLowSide(Drive):
         inner, outer = self._bases(view, view.offer, view.demand)
         stock = view.stock()
         return (
-            window(view.path("r_base"), inner.series_ref, "base resistor", "Ω", self.r_base, inner.series_bounds(), stock=stock),
-            window(view.path("r_collector"), outer.series_ref, "collector resistor", "Ω", self.r_collector, outer.series_bounds(), stock=stock),
-        )  # fmt: skip
+            window(
+                view.path("r_base"),
+                inner.series_ref,
+                "base resistor",
+                "Ω",
+                self.r_base,
+                inner.series_bounds(),
+                stock=stock,
+            ),
+            window(
+                view.path("r_collector"),
+                outer.series_ref,
+                "collector resistor",
+                "Ω",
+                self.r_collector,
+                outer.series_bounds(),
+                stock=stock,
+            ),
+        )
 
     def verdicts(self, view: View) -> tuple[Verdict, ...]:
         offer, demand = view.offer, view.demand
@@ -88,35 +122,94 @@ class ChainLowSide(Drive):
         inner, outer = self._bases(view, offer, demand)
         rest = offer.rest
         level = rest.level / (rest.resistance + self.r_base) if rest.resistance < 1e9 else 0.0
-        gets = max(level - 0.7 / (rest.resistance + self.r_base) - (0.7 / self.r_pull if self.r_pull else 0.0), 0.0)
+        gets = max(
+            level - 0.7 / (rest.resistance + self.r_base) - (0.7 / self.r_pull if self.r_pull else 0.0), 0.0
+        )
         skip = {"unplugged", "first_unplugged"}  # unplugged it runs, which `boot` says
         left = inner.card.v_ce_sat
         return (
-            *(v for v in (*inner.verdicts(), *outer.verdicts()) if v.id not in skip), *bipolar_load(view, demand, outer),
+            *(v for v in (*inner.verdicts(), *outer.verdicts()) if v.id not in skip),
+            *bipolar_load(view, demand, outer),
             judge(
-                "boot", "drive", f"Stays off while {rest.when}", nominal=gets, worst=gets, limit=inner.needs, unit="A", sense="at least",
-                corner=f"{offer.name} {rest.words}", sentence=f"The first transistor needs {show(inner.needs, 'A')} to hold it off, gets {show(gets, 'A')}.",
-                working=Working(formula="I_{B} = (V_{rest} − V_{BE}) / (R_{rest} + R_{B})", substituted=f"= {show(gets, 'A')}", reason=f"The {offer.name} {rest.words}. An inverting drive runs the load until it is told not to."),
-                remedy=Remedy(text="Take a drive that does not invert, or accept that the load runs until the program starts."),
+                "boot",
+                "drive",
+                f"Stays off while {rest.when}",
+                nominal=gets,
+                worst=gets,
+                limit=inner.needs,
+                unit="A",
+                sense="at least",
+                corner=f"{offer.name} {rest.words}",
+                sentence=(
+                    f"The first transistor needs {show(inner.needs, 'A')} to hold it off, gets "
+                    f"{show(gets, 'A')}."
+                ),
+                working=Working(
+                    formula="I_{B} = (V_{rest} − V_{BE}) / (R_{rest} + R_{B})",
+                    substituted=f"= {show(gets, 'A')}",
+                    reason=(
+                        f"The {offer.name} {rest.words}. An inverting drive runs the load until it is told "
+                        "not to."
+                    ),
+                ),
+                remedy=Remedy(
+                    text=(
+                        "Take a drive that does not invert, or accept that the load runs until the program "
+                        "starts."
+                    )
+                ),
             ),
             judge(
-                "off_level", "drive", "Turned fully off", nominal=left, worst=left, limit=outer.off, unit="V", sense="at most", corner="first transistor saturated",
-                sentence=f"The first one leaves {show(left, 'V')} at the base; over {show(outer.off, 'V')} it conducts.",
-                working=Working(formula="V_{CE,sat} ≤ 0.4 V", substituted=f"{show(left, 'V')} ≤ {show(outer.off, 'V')}", reason="A saturated transistor keeps less than a base needs."),
+                "off_level",
+                "drive",
+                "Turned fully off",
+                nominal=left,
+                worst=left,
+                limit=outer.off,
+                unit="V",
+                sense="at most",
+                corner="first transistor saturated",
+                sentence=(
+                    f"The first one leaves {show(left, 'V')} at the base; over {show(outer.off, 'V')} it "
+                    "conducts."
+                ),
+                working=Working(
+                    formula="V_{CE,sat} ≤ 0.4 V",
+                    substituted=f"{show(left, 'V')} ≤ {show(outer.off, 'V')}",
+                    reason="A saturated transistor keeps less than a base needs.",
+                ),
                 remedy=Remedy(text="Take a first transistor with a lower VCE(sat)."),
             ),
-        )  # fmt: skip
+        )
 
     def heats(self, view: View) -> dict[str, float]:
         return {"collector": view.high**2 / self.r_collector}
 
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
         tol = 1 + corner.resistors
-        yield Resistor(name=view.refs["series"], a=view.nodes["in"], b="first_base", resistance=self.r_base * tol, tolerance=view.tolerance)
+        yield Resistor(
+            name=view.refs["series"],
+            a=view.nodes["in"],
+            b="first_base",
+            resistance=self.r_base * tol,
+            tolerance=view.tolerance,
+        )
         if self.r_pull is not None:
-            yield Resistor(name=view.refs["pull"], a="first_base", b="0", resistance=self.r_pull * tol, tolerance=view.tolerance)
+            yield Resistor(
+                name=view.refs["pull"],
+                a="first_base",
+                b="0",
+                resistance=self.r_pull * tol,
+                tolerance=view.tolerance,
+            )
         yield transistor(view, self.card_of(view, "first"), corner, "first", "base", "first_base", "0")
-        yield Resistor(name=view.refs["collector"], a="plus", b="base", resistance=self.r_collector * tol, tolerance=view.tolerance)
+        yield Resistor(
+            name=view.refs["collector"],
+            a="plus",
+            b="base",
+            resistance=self.r_collector * tol,
+            tolerance=view.tolerance,
+        )
         yield transistor(view, self.card_of(view), corner, "switch", view.nodes["out"], "base", "0")
 
     def draw(self, pen: Pen, view: View) -> None:
@@ -135,7 +228,15 @@ class ChainLowSide(Drive):
         )
         x, y = t["c"]
         ref, q = view.refs["collector"], view.refs["switch"]
-        r = pen.place(ref, "resistor", x, 4.5, label=ref, value=show_part(self.r_collector), path=view.path("r_collector"))
+        r = pen.place(
+            ref,
+            "resistor",
+            x,
+            4.5,
+            label=ref,
+            value=show_part(self.r_collector),
+            path=view.path("r_collector"),
+        )
         pen.wire((x, 0.0), r["a"], part=ref)
         pen.wire(r["b"], (x, y), part=ref)
         s = pen.place(q, "npn", x + 7.0, SIGNAL_Y, label=q, value="", path=view.path("card"))

@@ -1,6 +1,7 @@
 """A relay's coil: whether it pulls in, holds, and stands the full supply.
 
-Copper rises 0.39 % in resistance a kelvin, and its pull-in voltage with it: it may operate cold and refuse hot.
+Copper rises 0.39 % in resistance a kelvin, and its pull-in voltage with it: it may operate cold and refuse
+hot.
 """
 
 from __future__ import annotations
@@ -63,8 +64,11 @@ class Coil:
     def params(self, celsius: float) -> dict[str, Any]:
         """The relay device's parameters at a temperature."""
         return relay_rule(self.card) | {
-            "resistance": self.at(celsius), "inductance": self.inductance, "pull_in": self.pull_in, "drop_out": self.drop_out,
-        }  # fmt: skip
+            "resistance": self.at(celsius),
+            "inductance": self.inductance,
+            "pull_in": self.pull_in,
+            "drop_out": self.drop_out,
+        }
 
     def verdicts(self, view: View, drop: float, drop_worst: float, facet: Facet = "load") -> list[Verdict]:
         """Pull-in, hold and the most it may get; `drop` is the switch's [V]."""
@@ -74,32 +78,69 @@ class Coil:
         most, rise = card.coil_max * self.rated, self.hottest - self.measured_at
         return [
             judge(
-                "pull_in", facet, f"Pull-in on a low {view.supply_name}", nominal=gets, worst=gets_worst, limit=needs, unit="V", sense="at least",
-                corner="supply low, coil hot, largest drop", sentence=f"Hot coil needs {show(needs, 'V')}, gets {show(gets_worst, 'V')}.",
+                "pull_in",
+                facet,
+                f"Pull-in on a low {view.supply_name}",
+                nominal=gets,
+                worst=gets_worst,
+                limit=needs,
+                unit="V",
+                sense="at least",
+                corner="supply low, coil hot, largest drop",
+                sentence=f"Hot coil needs {show(needs, 'V')}, gets {show(gets_worst, 'V')}.",
                 working=Working(
-                    formula=f"V_{{pull}} = {card.pull_in:.0%} · V_{{rated}} · (1 + {COPPER_DRIFT:.4f}·ΔT)".replace("%", " %"),
-                    substituted=f"= {card.pull_in * self.rated:.3g} · (1 + {COPPER_DRIFT:.4f} · {rise:.3g}) = {show(needs, 'V')}; "
+                    formula=f"V_{{pull}} = {100 * card.pull_in:.0f} % V_{{rated}} (1 + {COPPER_DRIFT} ΔT)",
+                    substituted=f"= {card.pull_in * self.rated:.3g} · (1 + "
+                    f"{COPPER_DRIFT:.4f} · {rise:.3g}) = "
+                    f"{show(needs, 'V')}; "
                     f"gets {show(view.low, 'V')} − {show(drop_worst, 'V')}",
                     reason="Copper gains 0.39 % a kelvin, so a hot coil needs more volts for the same pull. "
-                    f"{show(self.hottest, '°C')} is the hottest coil you expect; measuring it would settle this.",
+                    f"{show(self.hottest, '°C')} is the hottest coil you expect; measuring it would "
+                    "settle this.",
                 ),
-                remedy=Remedy(text="Use a coil rated for less, keep it cooler, take a switch with less drop, or cut off before the battery is this low."),
-            ),
-            judge(
-                "hold", facet, "Holds on through the deepest sag", nominal=gets, worst=gets_worst, limit=holds, unit="V", sense="at least",
-                corner="supply low, coil hot", sentence=f"Needs {show(holds, 'V')} to hold, gets {show(gets_worst, 'V')}.",
-                working=Working(
-                    formula="V_{hold} = share · V_{rated} · R_{hot}/R", substituted=f"= {card.must_hold} · {self.rated:.3g} · {warm:.3f} = {show(holds, 'V')}",
-                    reason="Once pulled in, the closed iron needs less. Half the rated voltage is assumed unless the card says.",
+                remedy=Remedy(
+                    text=(
+                        "Use a coil rated for less, keep it cooler, take a switch with less drop, or cut "
+                        "off before the battery is this low."
+                    )
                 ),
             ),
             judge(
-                "coil_max", facet, f"Coil on a full {view.supply_name}", nominal=view.high - drop, worst=view.high, limit=most, unit="V", sense="at most",
-                corner="supply high, no drop in the switch", sentence=f"Gets {show(view.high, 'V')}, allowed {show(most, 'V')}.",
+                "hold",
+                facet,
+                "Holds on through the deepest sag",
+                nominal=gets,
+                worst=gets_worst,
+                limit=holds,
+                unit="V",
+                sense="at least",
+                corner="supply low, coil hot",
+                sentence=f"Needs {show(holds, 'V')} to hold, gets {show(gets_worst, 'V')}.",
                 working=Working(
-                    formula="V_{max} = share · V_{rated}", substituted=f"= {card.coil_max:.3g} · {self.rated:.3g} = {show(most, 'V')}",
+                    formula="V_{hold} = share · V_{rated} · R_{hot}/R",
+                    substituted=f"= {card.must_hold} · {self.rated:.3g} · {warm:.3f} = {show(holds, 'V')}",
+                    reason=(
+                        "Once pulled in, the closed iron needs less. Half the rated voltage is assumed "
+                        "unless the card says."
+                    ),
+                ),
+            ),
+            judge(
+                "coil_max",
+                facet,
+                f"Coil on a full {view.supply_name}",
+                nominal=view.high - drop,
+                worst=view.high,
+                limit=most,
+                unit="V",
+                sense="at most",
+                corner="supply high, no drop in the switch",
+                sentence=f"Gets {show(view.high, 'V')}, allowed {show(most, 'V')}.",
+                working=Working(
+                    formula="V_{max} = share · V_{rated}",
+                    substituted=f"= {card.coil_max:.3g} · {self.rated:.3g} = {show(most, 'V')}",
                     reason="Above this the winding runs too hot when it stays on.",
                 ),
                 remedy=Remedy(text="Put a resistor in series with the coil, or use a coil rated for more."),
             ),
-        ]  # fmt: skip
+        ]

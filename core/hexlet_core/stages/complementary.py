@@ -1,6 +1,7 @@
 """A complementary pair: NPN and PNP emitter followers, so that one output drives two loads in turn.
 
-An emitter follower does not saturate: the output stays one VBE short of the signal, which must itself swing to the supply.
+An emitter follower does not saturate: the output stays one VBE short of the signal, which must itself
+swing to the supply.
 Between the two VBEs neither conducts, and the resting load keeps what the signal does not reach.
 """
 
@@ -62,7 +63,9 @@ class Complementary(Drive):
 
     def _short(self, view: View, offer: Offer, level: float) -> float:
         """How far the output stays below the supply when high [V]."""
-        drop = self._base_current(view, view.demand) * (self.r_base + offer.resistance) if view.demand else 0.0
+        drop = (
+            self._base_current(view, view.demand) * (self.r_base + offer.resistance) if view.demand else 0.0
+        )
         return max(view.low - level, 0.0) + self._cards(view)[0].v_be_sat + drop
 
     def switch(self, view: View) -> Switch:
@@ -83,14 +86,30 @@ class Complementary(Drive):
         most = RESTING * view.typical / need
         return [
             Bound(
-                side="high", value=max(most, 1e-3), title="base resistor drops little", detail=f"{RESTING * view.typical:.3g} V / {show(need, 'A')}", verdict="resting",
-                working=Working(formula="R_{B} ≤ 0.1·V / I_{B}", substituted=f"= {RESTING * view.typical:.3g} / {show(need, 'A')}", reason="A follower's base current flows for as long as a load runs."),
+                side="high",
+                value=max(most, 1e-3),
+                title="base resistor drops little",
+                detail=f"{RESTING * view.typical:.3g} V / {show(need, 'A')}",
+                verdict="resting",
+                working=Working(
+                    formula="R_{B} ≤ 0.1·V / I_{B}",
+                    substituted=f"= {RESTING * view.typical:.3g} / {show(need, 'A')}",
+                    reason="A follower's base current flows for as long as a load runs.",
+                ),
             ),
             Bound(
-                side="low", value=max(view.high / offer.burst / (1 - view.tolerance) - offer.resistance, 1e-3), title=f"{offer.name} under {show(offer.burst, 'A')} if an output is shorted", detail=f"{view.high:.3g} V / {show(offer.burst, 'A')}", verdict="pin_burst",
-                working=Working(formula="R_{B} ≥ V_{high} / I_{burst}", substituted=f"= {view.high:.3g} / {show(offer.burst, 'A')}", reason="A shorted output pulls the bases to the rail."),
+                side="low",
+                value=max(view.high / offer.burst / (1 - view.tolerance) - offer.resistance, 1e-3),
+                title=f"{offer.name} under {show(offer.burst, 'A')} if an output is shorted",
+                detail=f"{view.high:.3g} V / {show(offer.burst, 'A')}",
+                verdict="pin_burst",
+                working=Working(
+                    formula="R_{B} ≥ V_{high} / I_{burst}",
+                    substituted=f"= {view.high:.3g} / {show(offer.burst, 'A')}",
+                    reason="A shorted output pulls the bases to the rail.",
+                ),
             ),
-        ]  # fmt: skip
+        ]
 
     def windows(self, view: View) -> tuple[Window, ...]:
         if view.offer is None or view.demand is None:
@@ -113,33 +132,79 @@ class Complementary(Drive):
             return ()
         upper, _ = self._cards(view)
         need, amps = self._base_current(view, demand), view.high / demand.cold
-        fix = Remedy(text="Let a signal that swings to the supply drive it: a timer's output, or a transistor with a pull-up.")
+        fix = Remedy(
+            text=(
+                "Let a signal that swings to the supply drive it: a timer's output, or a transistor with a "
+                "pull-up."
+            )
+        )
         rests = [offer.short(view.low, view.typical, view.high), max(offer.low, 0.0)]
         left = max(rests) + 0.6
         limit = RESTING * view.typical
         watts = self._short(view, offer, offer.high.typical) * amps
         found = feed_currents(
-            from_low_side(offer), "", "", steady=(need / 2, need), burst=(view.typical / (self.r_base + offer.resistance), view.high / (self.r_base * (1 - view.tolerance))), formula="I_{B} = I_{load} / h_{FE,min}",
-            substituted=f"= {show(amps, 'A')} / {upper.gain_min:g} = {show(need, 'A')}", reason="A follower passes on its load's current, divided by its gain.", fix=Remedy(text="Take transistors with more gain."),
-        )  # fmt: skip
+            from_low_side(offer),
+            "",
+            "",
+            steady=(need / 2, need),
+            burst=(
+                view.typical / (self.r_base + offer.resistance),
+                view.high / (self.r_base * (1 - view.tolerance)),
+            ),
+            formula="I_{B} = I_{load} / h_{FE,min}",
+            substituted=f"= {show(amps, 'A')} / {upper.gain_min:g} = {show(need, 'A')}",
+            reason="A follower passes on its load's current, divided by its gain.",
+            fix=Remedy(text="Take transistors with more gain."),
+        )
         return (
             *found,
             judge(
-                "resting", "drive", "The resting load is off", nominal=left, worst=left, limit=limit, unit="V", sense="at most", corner="supply high, signal at its worst",
+                "resting",
+                "drive",
+                "The resting load is off",
+                nominal=left,
+                worst=left,
+                limit=limit,
+                unit="V",
+                sense="at most",
+                corner="supply high, signal at its worst",
                 sentence=f"It keeps {show(left, 'V')}; {show(limit, 'V')} is a tenth of the supply.",
-                working=Working(formula="V_{rest} = V_{high} − V_{signal} + V_{BE}", substituted=f"= {max(rests):.3g} + 0.6 = {show(left, 'V')}", reason="A follower's output stays a VBE short of the signal on both sides: that dead band stands across the load that should rest."),
+                working=Working(
+                    formula="V_{rest} = V_{high} − V_{signal} + V_{BE}",
+                    substituted=f"= {max(rests):.3g} + 0.6 = {show(left, 'V')}",
+                    reason=(
+                        "A follower's output stays a VBE short of the signal on both sides: that dead band "
+                        "stands across the load that should rest."
+                    ),
+                ),
                 remedy=fix,
             ),
-            *load_current(demand, view, upper.current, "allowed", upper.current, "Beyond this its gain is gone."),
-            *heat_verdicts(
-                view, nominal=watts * 0.8, worst=watts, r_th=upper.r_th, t_max=upper.t_j_max, power=upper.power, how="P = (V_{high} − V_{out}) · I",
-                numbers=f"= {self._short(view, offer, offer.high.typical):.3g} V · {show(amps, 'A')} = {show(watts, 'W')}",
+            *load_current(
+                demand, view, upper.current, "allowed", upper.current, "Beyond this its gain is gone."
             ),
-        )  # fmt: skip
+            *heat_verdicts(
+                view,
+                nominal=watts * 0.8,
+                worst=watts,
+                r_th=upper.r_th,
+                t_max=upper.t_j_max,
+                power=upper.power,
+                how="P = (V_{high} − V_{out}) · I",
+                numbers=(
+                    f"= {self._short(view, offer, offer.high.typical):.3g} V · {show(amps, 'A')} = "
+                    f"{show(watts, 'W')}"
+                ),
+            ),
+        )
 
     def parts(self, view: View) -> tuple[Part, ...]:
         line = Part(
-            ref=view.refs["other"], title="Other load", value=show(self.other, "Ω"), kind="load", path=view.path("other"), on_board=False
+            ref=view.refs["other"],
+            title="Other load",
+            value=show(self.other, "Ω"),
+            kind="load",
+            path=view.path("other"),
+            on_board=False,
         )
         return (*super().parts(view), line)
 
@@ -170,7 +235,9 @@ class Complementary(Drive):
         pen.wire(b["c"], (b["c"][0], HEIGHT), load=True, part=p)
         pen.wire(a["e"], b["e"], load=True, part=q)
         end = a["e"][0] + 6.0
-        o = pen.place(other, "heater", end, 6.0, label="Other", value=show(self.other, "Ω"), path=view.path("other"))
+        o = pen.place(
+            other, "heater", end, 6.0, label="Other", value=show(self.other, "Ω"), path=view.path("other")
+        )
         pen.wire((end, 0.0), o["a"], part=other)
         pen.wire((a["e"][0], y), (end, y), load=True, part=q)
         pen.wire(o["b"], (end, HIGH_Y), part=other)

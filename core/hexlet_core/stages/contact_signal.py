@@ -1,6 +1,7 @@
 """A contact that gives the command: push button, toggle or foot switch, with its pull resistor and filter.
 
-A contact to the + rail wants a pull-down, one to 0 V a pull-up; a changeover needs neither. It bounces for milliseconds, and
+A contact to the + rail wants a pull-down, one to 0 V a pull-up; a changeover needs neither. It bounces for
+milliseconds, and
 a capacitor straight across it is a short at the moment it closes.
 """
 
@@ -52,7 +53,12 @@ class ContactSignal(Signal):
         return self.form != "changeover"
 
     def fitted(self) -> tuple[str, ...]:
-        here = {"contact": True, "pull": self.pulled, "filter": self.r_filter is not None, "store": self.c_filter is not None}
+        here = {
+            "contact": True,
+            "pull": self.pulled,
+            "filter": self.r_filter is not None,
+            "store": self.c_filter is not None,
+        }
         return tuple(n for n in self.letters if here[n])
 
     @property
@@ -68,10 +74,22 @@ class ContactSignal(Signal):
         rests_high = self._pressed == "low"
         word = f"is at {'the supply' if rests_high else '0 V'} while nobody presses"
         return Offer(
-            Interval(view.low, view.typical, view.high), 0.0, self.most, self.most, to_plus + extra,
-            Rest(view.high if rests_high else 0.0, (to_plus if rests_high else to_zero) + extra, word, f"nobody touches the {self.noun}"),
-            self.noun, to_zero + extra, self._pressed, follows=True,
-        )  # fmt: skip
+            Interval(view.low, view.typical, view.high),
+            0.0,
+            self.most,
+            self.most,
+            to_plus + extra,
+            Rest(
+                view.high if rests_high else 0.0,
+                (to_plus if rests_high else to_zero) + extra,
+                word,
+                f"nobody touches the {self.noun}",
+            ),
+            self.noun,
+            to_zero + extra,
+            self._pressed,
+            follows=True,
+        )
 
     def phrase(self, say: Say) -> Sentence:
         return (
@@ -84,57 +102,140 @@ class ContactSignal(Signal):
     def givens(self, say: Say, view: View, fed: Sentence) -> dict[str, Sentence]:
         runs = "pressed" if self._pressed == view.on else "not pressed"
         found = (
-            Word(text=f"The load runs while the {self.noun} is {runs}. It bounces for"), say.field("bounce", origin="assumed"), Word(text="and carries"),
+            Word(text=f"The load runs while the {self.noun} is {runs}. It bounces for"),
+            say.field("bounce", origin="assumed"),
+            Word(text="and carries"),
             say.field("most", origin="assumed", note="contact's limit"),
-        )  # fmt: skip
+        )
         return {"behave": (*found, Word(text="on a lead of"), say.field("lead")) if self.lead else found}
 
     def verdicts(self, view: View) -> tuple[Verdict, ...]:
         wet = view.low / self.r_pull if self.pulled else WETTING * 2
-        found = [
-            judge(
-                "wetting", "drive", f"{self.noun.capitalize()} keeps itself clean", nominal=wet, worst=wet / (1 + view.tolerance), limit=WETTING, unit="A", sense="at least", corner="supply low",
-                sentence=f"{show(wet, 'A')} through it when it closes; {show(WETTING, 'A')} keeps a small contact clean.",
-                working=Working(formula="I = V_{low} / R_{pull}", substituted=f"= {view.low:.3g} / {show(self.r_pull, 'Ω')}", reason="A dry contact grows a film that a small voltage does not break."),
-                remedy=Remedy(text="Lower the pull resistor, or use a gilded contact."),
-            )
-        ] if self.pulled else []  # fmt: skip
+        found = (
+            [
+                judge(
+                    "wetting",
+                    "drive",
+                    f"{self.noun.capitalize()} keeps itself clean",
+                    nominal=wet,
+                    worst=wet / (1 + view.tolerance),
+                    limit=WETTING,
+                    unit="A",
+                    sense="at least",
+                    corner="supply low",
+                    sentence=(
+                        f"{show(wet, 'A')} through it when it closes; {show(WETTING, 'A')} keeps a small "
+                        "contact clean."
+                    ),
+                    working=Working(
+                        formula="I = V_{low} / R_{pull}",
+                        substituted=f"= {view.low:.3g} / {show(self.r_pull, 'Ω')}",
+                        reason="A dry contact grows a film that a small voltage does not break.",
+                    ),
+                    remedy=Remedy(text="Lower the pull resistor, or use a gilded contact."),
+                )
+            ]
+            if self.pulled
+            else []
+        )
         if self.c_filter is not None:
             r = (self.r_filter or 0.0) + CONTACT_OHMS + self.lead * LEAD_OHMS
             peak = view.high / r
             found.append(
                 judge(
-                    "button_peak", "drive", f"{self.noun.capitalize()} charges the capacitor", nominal=peak, worst=peak, limit=self.most, unit="A", sense="at most", corner="supply high, capacitor empty",
+                    "button_peak",
+                    "drive",
+                    f"{self.noun.capitalize()} charges the capacitor",
+                    nominal=peak,
+                    worst=peak,
+                    limit=self.most,
+                    unit="A",
+                    sense="at most",
+                    corner="supply high, capacitor empty",
                     sentence=f"{show(peak, 'A')} for a moment, of {show(self.most, 'A')}.",
-                    working=Working(formula="I = V_{high} / R", substituted=f"= {view.high:.3g} / {show(r, 'Ω')} = {show(peak, 'A')}", reason="A bare capacitor is a short at the moment the contact closes: it pits and welds."),
+                    working=Working(
+                        formula="I = V_{high} / R",
+                        substituted=f"= {view.high:.3g} / {show(r, 'Ω')} = {show(peak, 'A')}",
+                        reason=(
+                            "A bare capacitor is a short at the moment the contact closes: it pits and welds."
+                        ),
+                    ),
                     remedy=Remedy(text="Put a resistor of some hundred ohms between contact and capacitor."),
                 )
-            )  # fmt: skip
+            )
             tau = ((self.r_filter or 0.0) + (self.r_pull if self.pulled else 0.0)) * self.c_filter
             found.append(
                 judge(
-                    "debounce", "drive", "Filter outlasts the bounce", nominal=tau, worst=tau, limit=self.bounce, unit="s", sense="at least", corner="the slow side's time constant",
+                    "debounce",
+                    "drive",
+                    "Filter outlasts the bounce",
+                    nominal=tau,
+                    worst=tau,
+                    limit=self.bounce,
+                    unit="s",
+                    sense="at least",
+                    corner="the slow side's time constant",
                     sentence=f"{show(tau, 's')} against {show(self.bounce, 's')} of bounce.",
-                    working=Working(formula="τ = R · C", substituted=f"= {show(tau / self.c_filter, 'Ω')} · {show(self.c_filter, 'F')} = {show(tau, 's')}", reason="A filter faster than the bounce passes every reopening on."),
+                    working=Working(
+                        formula="τ = R · C",
+                        substituted=(
+                            f"= {show(tau / self.c_filter, 'Ω')} · {show(self.c_filter, 'F')} = "
+                            f"{show(tau, 's')}"
+                        ),
+                        reason="A filter faster than the bounce passes every reopening on.",
+                    ),
                     remedy=Remedy(text="Take a bigger capacitor or pull resistor."),
                 )
-            )  # fmt: skip
+            )
         elif self.lead > 1.0:
             found.append(
                 judge(
-                    "lead_noise", "drive", "Long lead is filtered", nominal=self.lead, worst=self.lead, limit=1.0, unit="m", sense="at most", corner="no filter fitted",
+                    "lead_noise",
+                    "drive",
+                    "Long lead is filtered",
+                    nominal=self.lead,
+                    worst=self.lead,
+                    limit=1.0,
+                    unit="m",
+                    sense="at most",
+                    corner="no filter fitted",
                     sentence=f"{show(self.lead, 'm')} of lead with no filter catches every spark nearby.",
-                    working=Working(formula="lead ≤ 1 m without RC", substituted=f"{show(self.lead, 'm')}", reason="A long lead is an aerial. A resistor and a capacitor at its end keep milliseconds and drop microseconds."),
+                    working=Working(
+                        formula="lead ≤ 1 m without RC",
+                        substituted=f"{show(self.lead, 'm')}",
+                        reason=(
+                            "A long lead is an aerial. A resistor and a capacitor at its end keep "
+                            "milliseconds and drop microseconds."
+                        ),
+                    ),
                     remedy=Remedy(text="Fit 1k and 1u at the end of the lead."),
                 )
-            )  # fmt: skip
+            )
         return tuple(found)
 
     def measures(self, view: View) -> tuple[Measure, ...]:
         return (
-            Measure(title="Which legs are the contact", mode="ohms", red="one leg", black="another", means="OL at rest and 0 Ω pressed: normally open. 0 Ω at rest: normally closed, or two legs of the same side."),
-            Measure(title="Level at rest and pressed", mode="volts", red="the signal's strip", black="0 V rail", means=f"{'The supply' if self._pressed == 'low' else '0 V'} at rest, the other end pressed, nothing between."),
-        )  # fmt: skip
+            Measure(
+                title="Which legs are the contact",
+                mode="ohms",
+                red="one leg",
+                black="another",
+                means=(
+                    "OL at rest and 0 Ω pressed: normally open. 0 Ω at rest: normally closed, or two legs "
+                    "of the same side."
+                ),
+            ),
+            Measure(
+                title="Level at rest and pressed",
+                mode="volts",
+                red="the signal's strip",
+                black="0 V rail",
+                means=(
+                    f"{'The supply' if self._pressed == 'low' else '0 V'} at rest, the other end pressed, "
+                    "nothing between."
+                ),
+            ),
+        )
 
     def _presses(self, schedule: Schedule) -> list[Press]:
         found: list[Press] = []
@@ -172,7 +273,13 @@ class ContactSignal(Signal):
                 tolerance=view.tolerance,
             )
         if self.r_filter is not None:
-            yield Resistor(name=view.refs["filter"], a=node, b=out, resistance=self.r_filter * tol, tolerance=view.tolerance)
+            yield Resistor(
+                name=view.refs["filter"],
+                a=node,
+                b=out,
+                resistance=self.r_filter * tol,
+                tolerance=view.tolerance,
+            )
         if self.c_filter is not None:
             yield Capacitor(name=view.refs["store"], a=out, b="0", capacitance=self.c_filter)
 
@@ -191,7 +298,15 @@ class ContactSignal(Signal):
             # `com` faces the node, the other side its rail.
             pen.wire(c["com"], node, part=s)
             pen.wire(c[side], (x, 0.0 if up else HEIGHT), part=s)
-            p = pen.place(ref, "resistor", x, 23.0 if up else 7.0, label=ref, value=show_part(self.r_pull), path=view.path("r_pull"))
+            p = pen.place(
+                ref,
+                "resistor",
+                x,
+                23.0 if up else 7.0,
+                label=ref,
+                value=show_part(self.r_pull),
+                path=view.path("r_pull"),
+            )
             pen.wire(node, p["a"] if up else p["b"], part=ref)
             pen.wire(p["b"] if up else p["a"], (x, HEIGHT if up else 0.0), part=ref)
         end = node
@@ -215,7 +330,15 @@ class ContactSignal(Signal):
             col = (end[0] + (0.0 if self.r_filter is not None else 5.0), y)
             if col != end:
                 pen.wire(end, col, part=ref)
-            c = pen.place(ref, "capacitor", col[0], 23.0, label=ref, value=show_part(self.c_filter), path=view.path("c_filter"))
+            c = pen.place(
+                ref,
+                "capacitor",
+                col[0],
+                23.0,
+                label=ref,
+                value=show_part(self.c_filter),
+                path=view.path("c_filter"),
+            )
             pen.wire(col, c["a"], part=ref)
             pen.wire(c["b"], (col[0], HEIGHT), part=ref)
             end = col
@@ -246,7 +369,11 @@ class ContactSignal(Signal):
                 )
             )
         if self.r_filter is not None:
-            found.append(resistor_part(view, refs["filter"], "Filter resistor", self.r_filter, view.path("r_filter"), 0.0))
+            found.append(
+                resistor_part(
+                    view, refs["filter"], "Filter resistor", self.r_filter, view.path("r_filter"), 0.0
+                )
+            )
         if self.c_filter is not None:
             found.append(
                 Part(

@@ -27,7 +27,21 @@ from .building import placed, strip
 from .contact import Contact
 from .descriptions import Measure, Part, Path, Probe, Step, Watch, Way
 from .drawing import Pen
-from .facts import Clamp, Corner, Demand, Offer, Rest, Role, Schedule, Side, State, Switch, View, pin_steps, steps_of
+from .facts import (
+    Clamp,
+    Corner,
+    Demand,
+    Offer,
+    Rest,
+    Role,
+    Schedule,
+    Side,
+    State,
+    Switch,
+    View,
+    pin_steps,
+    steps_of,
+)
 from .findings import Verdict, Window
 from .wording import Say, Sentence
 
@@ -65,7 +79,9 @@ class Stage(Document):
 
     @property
     def isolates(self) -> bool:
-        """Of a drive: whether the signal keeps a 0 V of its own, and the supply returns elsewhere than at 0 V."""
+        """Of a drive: whether the signal keeps a 0 V of its own, and the supply returns elsewhere than at 0
+        V.
+        """
         return False
 
     @property
@@ -163,7 +179,26 @@ class Stage(Document):
 
 
 __all__ = [
-    "Clamp", "Corner", "Demand", "Measure", "Offer", "Part", "Path", "Probe", "Rest", "Role", "Schedule", "Side", "Stage", "State", "Step", "Switch", "View", "Watch",
-    "Way", "pin_steps",
-    "steps_of", "strip",
-]  # fmt: skip
+    "Clamp",
+    "Corner",
+    "Demand",
+    "Measure",
+    "Offer",
+    "Part",
+    "Path",
+    "Probe",
+    "Rest",
+    "Role",
+    "Schedule",
+    "Side",
+    "Stage",
+    "State",
+    "Step",
+    "Switch",
+    "View",
+    "Watch",
+    "Way",
+    "pin_steps",
+    "steps_of",
+    "strip",
+]

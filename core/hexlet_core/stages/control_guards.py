@@ -49,23 +49,53 @@ class GateClamp(Stage):
         if switch is None or switch.gate_max <= 0:
             return (
                 judge(
-                    "clamp_place", "guard", "Something to clamp", nominal=1.0, worst=1.0, limit=0.5, unit="", sense="at most", corner="the drive in use", sentence="This drive has no gate.",
-                    working=Working(formula="clamp ↔ MOSFET", substituted="no gate", reason="A bipolar's base clamps itself at 0.7 V."), remedy=Remedy(text="Take the gate clamp out."),
+                    "clamp_place",
+                    "guard",
+                    "Something to clamp",
+                    nominal=1.0,
+                    worst=1.0,
+                    limit=0.5,
+                    unit="",
+                    sense="at most",
+                    corner="the drive in use",
+                    sentence="This drive has no gate.",
+                    working=Working(
+                        formula="clamp ↔ MOSFET",
+                        substituted="no gate",
+                        reason="A bipolar's base clamps itself at 0.7 V.",
+                    ),
+                    remedy=Remedy(text="Take the gate clamp out."),
                 ),
-            )  # fmt: skip
+            )
         most = self.gate_clamp(view)
         return (
             judge(
-                "clamp_holds", "guard", "Clamp under the gate's limit", nominal=card.voltage, worst=most, limit=switch.gate_max, unit="V", sense="at most", corner="zener at its highest", sentence=f"Holds {show(most, 'V')}; the gate stands {show(switch.gate_max, 'V')}.",
-                working=Working(formula="V_{Z,max} ≤ V_{GS,max}", substituted=f"{show(most, 'V')} ≤ {show(switch.gate_max, 'V')}", reason="The clamp must act before the oxide breaks down."), remedy=Remedy(text="Take a lower zener."),
+                "clamp_holds",
+                "guard",
+                "Clamp under the gate's limit",
+                nominal=card.voltage,
+                worst=most,
+                limit=switch.gate_max,
+                unit="V",
+                sense="at most",
+                corner="zener at its highest",
+                sentence=f"Holds {show(most, 'V')}; the gate stands {show(switch.gate_max, 'V')}.",
+                working=Working(
+                    formula="V_{Z,max} ≤ V_{GS,max}",
+                    substituted=f"{show(most, 'V')} ≤ {show(switch.gate_max, 'V')}",
+                    reason="The clamp must act before the oxide breaks down.",
+                ),
+                remedy=Remedy(text="Take a lower zener."),
             ),
-        )  # fmt: skip
+        )
 
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
         rail = rail_side(view)[0]
         node = view.switch.control if view.switch and view.switch.control else view.nodes["in"]
         a, k = ("0", node) if rail == "0" else (node, "plus")
-        yield Diode(name=view.refs["zener"], a=a, k=k, **zener_rule(self._card(view), corner.celsius, corner.spread))
+        yield Diode(
+            name=view.refs["zener"], a=a, k=k, **zener_rule(self._card(view), corner.celsius, corner.spread)
+        )
 
     def draw(self, pen: Pen, view: View) -> None:
         draw_control(pen, view, "zener", "zener", show(self._card(view).voltage, "V"), "zener")
@@ -75,7 +105,9 @@ class GateClamp(Stage):
 
 
 def draw_control(pen: Pen, view: View, local: str, symbol: str, value: str, field: str) -> None:
-    """A part from the switch's control to its own rail, cathode to the control on the low side, to the rail on the high side."""
+    """A part from the switch's control to its own rail, cathode to the control on the low side, to the rail
+    on the high side.
+    """
     ref = view.refs[local]
     if pen.control is None:
         at = pen.place(ref, symbol, pen.x + 3.0, 15.0, label=ref, value=value, path=view.path(field))
@@ -89,7 +121,15 @@ def draw_control(pen: Pen, view: View, local: str, symbol: str, value: str, fiel
     (x0, y0), low = pen.control, view.side == "low"
     x = x0 + ((3.4, -3.6) if low else (2.8, -1.5))[min(pen.at_control, 1)]
     pen.at_control += 1
-    at = pen.place(ref, symbol, x, 25.0 if low else 3.2, label=ref if low else "", value=value if low else "", path=view.path(field))
+    at = pen.place(
+        ref,
+        symbol,
+        x,
+        25.0 if low else 3.2,
+        label=ref if low else "",
+        value=value if low else "",
+        path=view.path(field),
+    )
     if low:
         pen.wire((x0, y0), (x0, 19.2), part=ref)
         pen.wire((x0, 19.2), (x, 19.2), at["k"], part=ref)
@@ -114,7 +154,12 @@ class BaseReverse(OneDiode):
         return "Fitted"
 
     def givens(self, say: Say, view: View, fed: Sentence) -> dict[str, Sentence]:
-        return {"guard": (Word(text="The base is driven beyond its rail by up to"), say.field("swing", note="negative swing"))}
+        return {
+            "guard": (
+                Word(text="The base is driven beyond its rail by up to"),
+                say.field("swing", note="negative swing"),
+            )
+        }
 
     def verdicts(self, view: View) -> tuple[Verdict, ...]:
         limit = view.switch.reverse if view.switch else 0.0
@@ -123,10 +168,27 @@ class BaseReverse(OneDiode):
             return ()
         return (
             judge(
-                "base_reverse", "guard", "Base's reverse voltage", nominal=left, worst=left, limit=limit, unit="V", sense="at most", corner="the full swing", sentence=f"{show(self.swing, 'V')} are cut to {show(left, 'V')}; the junction breaks at {show(limit, 'V')}.",
-                working=Working(formula="V_{EB} ≤ V_{EBO}", substituted=f"{show(left, 'V')} ≤ {show(limit, 'V')}", reason="A base driven below its emitter breaks down at some 5 V and loses gain each time."), remedy=Remedy(text="Put a diode in series with the base, or lower the supply."),
+                "base_reverse",
+                "guard",
+                "Base's reverse voltage",
+                nominal=left,
+                worst=left,
+                limit=limit,
+                unit="V",
+                sense="at most",
+                corner="the full swing",
+                sentence=(
+                    f"{show(self.swing, 'V')} are cut to {show(left, 'V')}; the junction breaks at "
+                    f"{show(limit, 'V')}."
+                ),
+                working=Working(
+                    formula="V_{EB} ≤ V_{EBO}",
+                    substituted=f"{show(left, 'V')} ≤ {show(limit, 'V')}",
+                    reason="A base driven below its emitter breaks down at some 5 V and loses gain.",
+                ),
+                remedy=Remedy(text="Put a diode in series with the base, or lower the supply."),
             ),
-        )  # fmt: skip
+        )
 
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
         node = view.switch.control if view.switch and view.switch.control else view.nodes["in"]

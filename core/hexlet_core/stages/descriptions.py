@@ -1,4 +1,6 @@
-"""What a stage says of its parts: lines of the parts list, measurements, probes, watches, build steps, schools."""
+"""What a stage says of its parts: lines of the parts list, measurements, probes, watches, build steps,
+schools.
+"""
 
 from __future__ import annotations
 
@@ -61,7 +63,9 @@ class Probe(Document):
 
 
 class Watch(Document):
-    """A quantity worth watching over time. `signal` is named as in `circuit.measure`; `words` make it digital."""
+    """A quantity worth watching over time. `signal` is named as in `circuit.measure`; `words` make it
+    digital.
+    """
 
     id: str
     title: str

@@ -21,7 +21,9 @@ HIGH_Y = HEIGHT - OUTPUT_Y  # a high-side switch's output
 
 
 class Shape(Document):
-    """One stroke of a symbol as SVG path data in grid units: `body` is filled with paper, `solid` with ink."""
+    """One stroke of a symbol as SVG path data in grid units: `body` is filled with paper, `solid` with
+    ink.
+    """
 
     d: str
     body: bool = False
@@ -38,7 +40,8 @@ class Glyph(Document):
 
 
 SYMBOLS: dict[str, Glyph] = {
-    name: Glyph.model_validate(data) for name, data in read_json(files(__package__).joinpath("symbols.json").read_text("utf-8")).items()
+    name: Glyph.model_validate(data)
+    for name, data in read_json(files(__package__).joinpath("symbols.json").read_text("utf-8")).items()
 }
 VARIANTS = {"resistor": ("resistor_us",), "contact": ("contact_closed",)}  # drawn in place of another
 # Terminals that a drawing leaves to its reader: a pin's own 0 V.
@@ -113,13 +116,39 @@ class Pen:
         self.back: Point | None = None  # where an alternating supply returns
 
     def place(
-        self, ref: str, symbol: str, x: float, y: float, *, turn: Literal[0, 90, 180, 270] = 0, label: str = "",
-        value: str = "", path: str | None = None, side: Literal["left", "right", "above", "below"] = "right",
+        self,
+        ref: str,
+        symbol: str,
+        x: float,
+        y: float,
+        *,
+        turn: Literal[0, 90, 180, 270] = 0,
+        label: str = "",
+        value: str = "",
+        path: str | None = None,
+        side: Literal["left", "right", "above", "below"] = "right",
         pins: Sequence[str] | None = None,
-    ) -> dict[str, Point]:  # fmt: skip
+    ) -> dict[str, Point]:
         """Put a symbol down; returns where its pins are."""
-        at = {name: _turned(p, turn, x, y) for name, p in SYMBOLS[symbol].pins.items() if pins is None or name in pins}
-        self.symbols.append(Symbol(ref=ref, symbol=symbol, x=x, y=y, turn=turn, label=label, value=value, path=path, side=side, pins=at))
+        at = {
+            name: _turned(p, turn, x, y)
+            for name, p in SYMBOLS[symbol].pins.items()
+            if pins is None or name in pins
+        }
+        self.symbols.append(
+            Symbol(
+                ref=ref,
+                symbol=symbol,
+                x=x,
+                y=y,
+                turn=turn,
+                label=label,
+                value=value,
+                path=path,
+                side=side,
+                pins=at,
+            )
+        )
         return at
 
     def wire(self, *points: Point, load: bool = False, part: str | None = None) -> None:
@@ -128,9 +157,22 @@ class Pen:
             raise ValueError("wires run straight")
         self.wires.append(Wire(points=tuple(points), load=load, part=part))
 
-    def hang(self, ref: str, symbol: str, x: float, side: str, *, label: str = "", value: str = "", path: str | None = None,
-             where: Literal["left", "right", "above", "below"] = "right", pins: Sequence[str] = ("a", "b")) -> dict[str, Point]:  # fmt: skip
-        """A load's symbol between its rail and the switch's output, joined to both; `pen.output` moves along."""
+    def hang(
+        self,
+        ref: str,
+        symbol: str,
+        x: float,
+        side: str,
+        *,
+        label: str = "",
+        value: str = "",
+        path: str | None = None,
+        where: Literal["left", "right", "above", "below"] = "right",
+        pins: Sequence[str] = ("a", "b"),
+    ) -> dict[str, Point]:
+        """A load's symbol between its rail and the switch's output, joined to both; `pen.output` moves
+        along.
+        """
         rail, middle, level = (0.0, 4.5, OUTPUT_Y) if side == "low" else (HEIGHT, HEIGHT - 4.5, HIGH_Y)
         at = self.place(ref, symbol, x, middle, label=label, value=value, path=path, side=where, pins=pins)
         up, down = at[pins[0]], at[pins[1]]
@@ -149,9 +191,15 @@ class Pen:
         self.wire((self.rail_x, 0.0), (width, 0.0), load=True, part="plus")
         self.wire((0.0, HEIGHT), (width, HEIGHT), load=True, part="zero")
         return Drawing(
-            width=width, height=HEIGHT, symbols=tuple(self.symbols), wires=tuple(self.wires), dots=_dots(self.wires),
-            tags=tuple(self.tags), links=tuple(self.links), glyphs=self._glyphs(),
-        )  # fmt: skip
+            width=width,
+            height=HEIGHT,
+            symbols=tuple(self.symbols),
+            wires=tuple(self.wires),
+            dots=_dots(self.wires),
+            tags=tuple(self.tags),
+            links=tuple(self.links),
+            glyphs=self._glyphs(),
+        )
 
     def _glyphs(self) -> dict[str, Glyph]:
         used = {s.symbol for s in self.symbols}
@@ -184,7 +232,9 @@ def _dots(wires: Sequence[Wire]) -> tuple[Point, ...]:
     for wire in wires:
         for end in (wire.points[0], wire.points[-1]):
             for other in wires:
-                if other is not wire and any(_on(end, a, b) and end not in (a, b) for a, b in chain_points(other.points)):
+                if other is not wire and any(
+                    _on(end, a, b) and end not in (a, b) for a, b in chain_points(other.points)
+                ):
                     found.append(end)
     return tuple(dict.fromkeys(found))
 
@@ -218,10 +268,23 @@ def connections(drawing: Drawing) -> frozenset[frozenset[str]]:
 
 def drawn_part(netlist: Netlist) -> frozenset[frozenset[str]]:
     """The netlist's connections, less the terminals a drawing leaves implied."""
-    implied = {f"{d.name}.{t}" for d in netlist.devices for kind, t in IMPLIED if getattr(d, "device", "") == kind}
+    implied = {
+        f"{d.name}.{t}" for d in netlist.devices for kind, t in IMPLIED if getattr(d, "device", "") == kind
+    }
     return frozenset(kept for pins in netlist.connections() if (kept := pins - implied))
 
 
 __all__ = [
-    "HEIGHT", "HIGH_Y", "OUTPUT_Y", "SIGNAL_Y", "Drawing", "Link", "Pen", "Symbol", "Tag", "Wire", "connections", "drawn_part",
-]  # fmt: skip
+    "HEIGHT",
+    "HIGH_Y",
+    "OUTPUT_Y",
+    "SIGNAL_Y",
+    "Drawing",
+    "Link",
+    "Pen",
+    "Symbol",
+    "Tag",
+    "Wire",
+    "connections",
+    "drawn_part",
+]

@@ -1,4 +1,6 @@
-"""What stages tell each other: the facts a signal, load, drive and guard declare, and the view each stage gets of the design."""
+"""What stages tell each other: the facts a signal, load, drive and guard declare, and the view each stage
+gets of the design.
+"""
 
 from __future__ import annotations
 
@@ -29,7 +31,9 @@ class Rest:
 
 @dataclass(frozen=True)
 class Offer:
-    """What a signal can give: levels [V], limits [A], source resistance high and low [Ω], and what it does unattended."""
+    """What a signal can give: levels [V], limits [A], source resistance high and low [Ω], and what it does
+    unattended.
+    """
 
     high: Interval
     low: float
@@ -171,8 +175,12 @@ class View:
         return self.drawer.resistors()
 
 
-def steps_of(table: Mapping[str, tuple[float, float]], schedule: Schedule, resistance: float) -> list[PinStep]:
-    """A schedule as steps of a pin device: `table` gives each state's level [V] and resistance [Ω]; a slow move is behind `resistance`."""
+def steps_of(
+    table: Mapping[str, tuple[float, float]], schedule: Schedule, resistance: float
+) -> list[PinStep]:
+    """A schedule as steps of a pin device: `table` gives each state's level [V] and resistance [Ω]; a slow
+    move is behind `resistance`.
+    """
     found = []
     for t, state in zip(schedule.times, schedule.signal, strict=True):
         if isinstance(state, str):
@@ -187,7 +195,9 @@ def pin_steps(offer: Offer, schedule: Schedule, spread: Spread) -> list[PinStep]
     high = {"min": offer.high.low, "typ": offer.high.typical, "max": offer.high.high}[spread]
     rest = offer.rest
     table = {
-        "low": (offer.low, offer.resistance if offer.low_resistance is None else offer.low_resistance), "high": (high, offer.resistance),
-        "floating": (0.0, 1e10), "boot": (min(rest.level, high), min(rest.resistance, 1e10)),
-    }  # fmt: skip
+        "low": (offer.low, offer.resistance if offer.low_resistance is None else offer.low_resistance),
+        "high": (high, offer.resistance),
+        "floating": (0.0, 1e10),
+        "boot": (min(rest.level, high), min(rest.resistance, 1e10)),
+    }
     return steps_of(table, schedule, offer.resistance)

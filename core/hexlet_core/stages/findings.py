@@ -1,4 +1,5 @@
-"""What a stage says about itself: workings, windows, verdicts. Data with stable ids, no free text built in a view.
+"""What a stage says about itself: workings, windows, verdicts. Data with stable ids, no free text built in a
+view.
 
 Formulas are plain text; `V_{gate}` marks a subscript.
 """
@@ -75,9 +76,21 @@ def share(value: float, limit: float, sense: Sense) -> float:
 
 
 def judge(
-    id: str, facet: Facet, title: str, *, nominal: float, worst: float, limit: float, unit: str, sense: Sense,
-    sentence: str, corner: str, working: Working, remedy: Remedy | None = None, digits: int = 3,
-) -> Verdict:  # fmt: skip
+    id: str,
+    facet: Facet,
+    title: str,
+    *,
+    nominal: float,
+    worst: float,
+    limit: float,
+    unit: str,
+    sense: Sense,
+    sentence: str,
+    corner: str,
+    working: Working,
+    remedy: Remedy | None = None,
+    digits: int = 3,
+) -> Verdict:
     """A verdict from its numbers, by the one rule for standings.
 
     Fails: nominal parts break the limit under a condition that will occur. Tight: more than 80 % of the
@@ -91,12 +104,29 @@ def judge(
     elif remedy is None:
         remedy = Remedy(text="Change the value that sets it, or the limit if yours is known better.")
     low, high = (limit, worst) if sense == "at least" else (worst, limit)
-    figures = f"{show(low, '', digits) if unit == '' else _bare(low, high, unit, digits)} of {show(high, unit, digits)}"
+    figures = (
+        f"{show(low, '', digits) if unit == '' else _bare(low, high, unit, digits)} of "
+        f"{show(high, unit, digits)}"
+    )
     return Verdict(
-        id=id, facet=facet, title=title, sentence=sentence, sense=sense, unit=unit, nominal=nominal, worst=worst,
-        limit=limit, corner=corner, used=used, used_worst=used_worst, left=1 - used_worst, standing=standing,
-        working=working, remedy=remedy, figures=figures,
-    )  # fmt: skip
+        id=id,
+        facet=facet,
+        title=title,
+        sentence=sentence,
+        sense=sense,
+        unit=unit,
+        nominal=nominal,
+        worst=worst,
+        limit=limit,
+        corner=corner,
+        used=used,
+        used_worst=used_worst,
+        left=1 - used_worst,
+        standing=standing,
+        working=working,
+        remedy=remedy,
+        figures=figures,
+    )
 
 
 def _bare(value: float, beside: float, unit: str, digits: int) -> str:
@@ -165,9 +195,17 @@ RULER_MARGIN = 2.2  # how far the ruler reaches past what is marked on it, as a 
 
 
 def window(
-    path: str, ref: str, title: str, unit: str, present: float | None, bounds: Sequence[Bound], *,
-    stock: dict[float, int], offers: Sequence[Offer] = (), removable: bool = False,
-) -> Window:  # fmt: skip
+    path: str,
+    ref: str,
+    title: str,
+    unit: str,
+    present: float | None,
+    bounds: Sequence[Bound],
+    *,
+    stock: dict[float, int],
+    offers: Sequence[Offer] = (),
+    removable: bool = False,
+) -> Window:
     """Intersect constraints; the tightest at each end binds.
 
     The suggestion lies near the middle by ratio; a part that may be left out (`removable`, a pull-down)
@@ -190,9 +228,18 @@ def window(
     values = sorted({*within(least, most, "E24"), *(v for v in stock if least <= v <= most)})
     inside = present is not None and not empty and bottom <= present <= top
     return Window(
-        path=path, ref=ref, title=title, unit=unit, present=present, low=low, high=high,
-        others=tuple(b for b in (*lows[1:], *highs[1:])), gap=(bottom - top) if empty else None,
-        suggested=suggested, standing="fits" if inside else "fails",
-        offers=tuple(offers) if empty else (), removable=removable,
+        path=path,
+        ref=ref,
+        title=title,
+        unit=unit,
+        present=present,
+        low=low,
+        high=high,
+        others=tuple(b for b in (*lows[1:], *highs[1:])),
+        gap=(bottom - top) if empty else None,
+        suggested=suggested,
+        standing="fits" if inside else "fails",
+        offers=tuple(offers) if empty else (),
+        removable=removable,
         ticks=tuple(Tick(value=v, stock=stock.get(v, 0)) for v in values),
-    )  # fmt: skip
+    )

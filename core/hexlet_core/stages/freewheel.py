@@ -2,7 +2,8 @@
 
 When the switch opens, the coil's current goes on. A plain diode holds the coil at about −0.8 V, so the
 current dies slowly; a zener in series lets the voltage rise and the current die fast, at the price of a
-higher peak on the switch; a resistor and capacitor let it ring out. Release time from L·di/dt + R·i + V = 0: t = (L/R)·ln((I·R + V)/(I_drop·R + V)).
+higher peak on the switch; a resistor and capacitor let it ring out. Release time from L·di/dt + R·i + V =
+0: t = (L/R)·ln((I·R + V)/(I_drop·R + V)).
 """
 
 from __future__ import annotations
@@ -70,16 +71,31 @@ class Freewheel(Stage):
             if view.demand.drop_out > 0
             else f"the {name}'s current is gone within"
         )
-        return {"guard": (Word(text=f"When the switch opens, {what}"), say.field("release_within", origin="wanted"))}
+        return {
+            "guard": (
+                Word(text=f"When the switch opens, {what}"),
+                say.field("release_within", origin="wanted"),
+            )
+        }
 
     def ways(self, view: View) -> tuple[Way, ...]:
-        cards = {"none": "", "diode": self.diode, "schottky": self.schottky, "diode_zener": self.zener, "rc": self.capacitor}
+        cards = {
+            "none": "",
+            "diode": self.diode,
+            "schottky": self.schottky,
+            "diode_zener": self.zener,
+            "rc": self.capacitor,
+        }
         return tuple(Way("school", school, title, cards[school]) for school, title in SCHOOLS.items())
 
     def fitted(self) -> tuple[str, ...]:
-        return {"none": (), "diode": ("diode",), "schottky": ("diode",), "diode_zener": ("diode", "zener"), "rc": ("damper", "store")}[
-            self.school
-        ]
+        return {
+            "none": (),
+            "diode": ("diode",),
+            "schottky": ("diode",),
+            "diode_zener": ("diode", "zener"),
+            "rc": ("damper", "store"),
+        }[self.school]
 
     def _diode(self, view: View) -> DiodeCard:
         name = "schottky" if self.school == "schottky" else "diode"
@@ -95,9 +111,11 @@ class Freewheel(Stage):
         return card.volts_near(current)
 
     def _ring(self, view: View, demand: Demand, cold: bool) -> tuple[float, float]:
-        """Peak above the supply [V] and time until the current stays under drop-out [s], with R and C across the coil.
+        """Peak above the supply [V] and time until the current stays under drop-out [s], with R and C across
+        the coil.
 
-        L·q'' + (R + R_s)·q' + q/C = 0 from q = 0, q' = I, solved in closed form; the coil's volts are R_s·q' + q/C.
+        L·q'' + (R + R_s)·q' + q/C = 0 from q = 0, q' = I, solved in closed form; the coil's volts are
+        R_s·q' + q/C.
         """
         card = view.drawer.card(self.capacitor, CapacitorCard, view.path("capacitor"))
         r = demand.cold if cold else demand.typical
@@ -118,7 +136,11 @@ class Freewheel(Stage):
         if self.school == "rc":
             if view.demand is None or not view.demand.inductive:
                 return Clamp(fitted=True, volts=0.0, volts_worst=0.0)
-            return Clamp(fitted=True, volts=self._ring(view, view.demand, False)[0], volts_worst=self._ring(view, view.demand, True)[0])
+            return Clamp(
+                fitted=True,
+                volts=self._ring(view, view.demand, False)[0],
+                volts_worst=self._ring(view, view.demand, True)[0],
+            )
         v, extra, worst = self._forward(view), 0.0, 0.0
         if self.school == "diode_zener":
             card = self._zener(view)
@@ -128,11 +150,17 @@ class Freewheel(Stage):
         return Clamp(fitted=True, volts=v + extra, volts_worst=v * 1.1 + worst)
 
     def release_time(self, supply: float, resistance: float, demand: Demand, volts: float) -> float:
-        """From the switch opening until the contact opens [s]; `volts` is what the path drops, inf for none."""
+        """From the switch opening until the contact opens [s]; `volts` is what the path drops, inf for
+        none.
+        """
         start, end = supply, demand.drop_out * resistance
         if start <= end:
             return demand.release_travel
-        decay = 0.0 if math.isinf(volts) else demand.inductance / resistance * math.log((start + volts) / (end + volts))
+        decay = (
+            0.0
+            if math.isinf(volts)
+            else demand.inductance / resistance * math.log((start + volts) / (end + volts))
+        )
         return decay + demand.release_travel
 
     def verdicts(self, view: View) -> tuple[Verdict, ...]:
@@ -153,47 +181,116 @@ class Freewheel(Stage):
         pick = Remedy(text="Pick a diode for more current.")
         found += [
             judge(
-                "freewheel_current", "guard", "Freewheel diode current", nominal=current, worst=current_worst, limit=card.current, unit="A",
-                sense="at most", corner="supply high, coil cold", sentence=f"{show(current_worst, 'A')} of {show(card.current, 'A')}, each time it lets go.",
-                working=Working(formula="I_{D} = V_{high} / R_{cold}", substituted=f"= {view.high:.3g} / {show(demand.cold, 'Ω')} = {show(current_worst, 'A')}", reason="The coil's current goes on through the diode from the first moment."),
+                "freewheel_current",
+                "guard",
+                "Freewheel diode current",
+                nominal=current,
+                worst=current_worst,
+                limit=card.current,
+                unit="A",
+                sense="at most",
+                corner="supply high, coil cold",
+                sentence=f"{show(current_worst, 'A')} of {show(card.current, 'A')}, each time it lets go.",
+                working=Working(
+                    formula="I_{D} = V_{high} / R_{cold}",
+                    substituted=f"= {view.high:.3g} / {show(demand.cold, 'Ω')} = {show(current_worst, 'A')}",
+                    reason="The coil's current goes on through the diode from the first moment.",
+                ),
                 remedy=pick,
             ),
             judge(
-                "freewheel_reverse", "guard", "Freewheel diode reverse", nominal=1.5 * view.high, worst=1.5 * view.high, limit=card.reverse, unit="V",
-                sense="at most", corner="supply high", sentence=f"Wants {show(1.5 * view.high, 'V')}, rated {show(card.reverse, 'V')}.",
-                working=Working(formula="V_{R} ≥ 1.5 · V_{high}", substituted=f"= 1.5 · {view.high:.3g} = {show(1.5 * view.high, 'V')}", reason="While the coil is on, the diode holds off the whole supply, spikes included."),
+                "freewheel_reverse",
+                "guard",
+                "Freewheel diode reverse",
+                nominal=1.5 * view.high,
+                worst=1.5 * view.high,
+                limit=card.reverse,
+                unit="V",
+                sense="at most",
+                corner="supply high",
+                sentence=f"Wants {show(1.5 * view.high, 'V')}, rated {show(card.reverse, 'V')}.",
+                working=Working(
+                    formula="V_{R} ≥ 1.5 · V_{high}",
+                    substituted=f"= 1.5 · {view.high:.3g} = {show(1.5 * view.high, 'V')}",
+                    reason="While the coil is on, the diode holds off the whole supply, spikes included.",
+                ),
                 remedy=Remedy(text="Pick a diode for more reverse voltage."),
             ),
-        ]  # fmt: skip
+        ]
         return tuple(found)
 
     def _alternating(self, view: View) -> Verdict:
         crest = view.high * math.sqrt(2)
         return judge(
-            "freewheel_ac", "guard", "Diode on alternating current", nominal=crest, worst=crest, limit=0.5, unit="V", sense="at most", corner="every second half wave",
+            "freewheel_ac",
+            "guard",
+            "Diode on alternating current",
+            nominal=crest,
+            worst=crest,
+            limit=0.5,
+            unit="V",
+            sense="at most",
+            corner="every second half wave",
             sentence=f"Every second half wave, {show(crest, 'V')} drive current through it past the load.",
-            working=Working(formula="V_{forward} ≤ 0.5 V", substituted=f"√2 · {view.high:.3g} = {show(crest, 'V')}", reason="A freewheel diode is for direct current: on AC it conducts by itself and shorts the load's half waves."),
-            remedy=Remedy(text="Take it out, or use a resistor and capacitor.", changes=(Change(path=view.path("school"), value="rc"),)),
-        )  # fmt: skip
+            working=Working(
+                formula="V_{forward} ≤ 0.5 V",
+                substituted=f"√2 · {view.high:.3g} = {show(crest, 'V')}",
+                reason=(
+                    "A freewheel diode is for direct current: on AC it conducts by itself and shorts the "
+                    "load's half waves."
+                ),
+            ),
+            remedy=Remedy(
+                text="Take it out, or use a resistor and capacitor.",
+                changes=(Change(path=view.path("school"), value="rc"),),
+            ),
+        )
 
     def _way(self, view: View, card: DiodeCard) -> Verdict:
         shorts = view.high / max(view.source + 0.05, 1e-3)
         return judge(
-            "freewheel_way", "guard", "Freewheel diode the right way round", nominal=shorts, worst=shorts, limit=card.surge, unit="A", sense="at most", corner="switch on",
+            "freewheel_way",
+            "guard",
+            "Freewheel diode the right way round",
+            nominal=shorts,
+            worst=shorts,
+            limit=card.surge,
+            unit="A",
+            sense="at most",
+            corner="switch on",
             sentence=f"Turned round, it shorts the supply through the switch: {show(shorts, 'A')}.",
-            working=Working(formula="I = (V − V_{F}) / R_{supply}", substituted=f"= {view.high:.3g} / {show(view.source + 0.05, 'Ω')}", reason="Its band belongs to the positive side: then it blocks while the coil is on."),
-            remedy=Remedy(text="Turn it round: band to the positive side.", changes=(Change(path=view.path("turned"), value=False),)),
-        )  # fmt: skip
+            working=Working(
+                formula="I = (V − V_{F}) / R_{supply}",
+                substituted=f"= {view.high:.3g} / {show(view.source + 0.05, 'Ω')}",
+                reason="Its band belongs to the positive side: then it blocks while the coil is on.",
+            ),
+            remedy=Remedy(
+                text="Turn it round: band to the positive side.",
+                changes=(Change(path=view.path("turned"), value=False),),
+            ),
+        )
 
     def _store(self, view: View) -> Verdict:
         card = view.drawer.card(self.capacitor, CapacitorCard, view.path("capacitor"))
         volts = self.clamp(view).volts_worst
         return judge(
-            "freewheel_store", "guard", "Volts across the capacitor", nominal=volts, worst=volts, limit=card.voltage, unit="V", sense="at most",
-            corner="supply high, coil cold", sentence=f"{show(volts, 'V')} of {show(card.voltage, 'V')}.",
-            working=Working(formula="½·L·I^2 → ½·C·V^2", substituted=f"{show(card.value, 'F')} behind {show(self.r_damper, 'Ω')}: {show(volts, 'V')}", reason="The coil's energy goes into the capacitor before the resistors burn it."),
+            "freewheel_store",
+            "guard",
+            "Volts across the capacitor",
+            nominal=volts,
+            worst=volts,
+            limit=card.voltage,
+            unit="V",
+            sense="at most",
+            corner="supply high, coil cold",
+            sentence=f"{show(volts, 'V')} of {show(card.voltage, 'V')}.",
+            working=Working(
+                formula="½·L·I^2 → ½·C·V^2",
+                substituted=f"{show(card.value, 'F')} behind {show(self.r_damper, 'Ω')}: {show(volts, 'V')}",
+                reason="The coil's energy goes into the capacitor before the resistors burn it.",
+            ),
             remedy=Remedy(text="Take a bigger capacitor, or one for more volts."),
-        )  # fmt: skip
+        )
 
     def _release(self, view: View, demand: Demand, switch: Switch) -> Verdict:
         clamp = self.clamp(view)
@@ -201,20 +298,37 @@ class Freewheel(Stage):
         nominal = self.release_time(view.high, demand.typical, demand, volts)
         worst = self.release_time(view.high, demand.cold, demand, volts * 0.95)
         if self.school == "rc":
-            nominal, worst = (self._ring(view, demand, cold)[1] + demand.release_travel for cold in (False, True))
+            nominal, worst = (
+                self._ring(view, demand, cold)[1] + demand.release_travel for cold in (False, True)
+            )
         ratio = (view.high + volts) / (demand.drop_out * demand.typical + volts)
         tau = demand.inductance / demand.typical
         return judge(
-            "release", "guard", "Release time", nominal=nominal, worst=worst, limit=self.release_within, unit="s", sense="at most",
-            corner=f"full {view.supply_name}, coil cold, released by its must-release voltage" if demand.drop_out > 0 else f"full {view.supply_name}, until no current is left",
+            "release",
+            "guard",
+            "Release time",
+            nominal=nominal,
+            worst=worst,
+            limit=self.release_within,
+            unit="s",
+            sense="at most",
+            corner=f"full {view.supply_name}, coil cold, released by its must-release voltage"
+            if demand.drop_out > 0
+            else f"full {view.supply_name}, until no current is left",
             sentence=f"{show(worst, 's')}, you asked for under {show(self.release_within, 's')}.",
             working=Working(
                 formula="t = L/R · ln((V + V_{F}) / (V_{drop} + V_{F})) + travel",
-                substituted=f"= {show(tau, 's')} · ln({ratio:.3g}) + {show(demand.release_travel, 's')} = {show(nominal, 's')}, coldest {show(worst, 's')}",
-                reason=f"The path holds only {show(volts, 'V')} against the {demand.name}. More volts there empty it sooner.",
+                substituted=(
+                    f"= {show(tau, 's')} · ln({ratio:.3g}) + {show(demand.release_travel, 's')} = "
+                    f"{show(nominal, 's')}, coldest {show(worst, 's')}"
+                ),
+                reason=(
+                    f"The path holds only {show(volts, 'V')} against the {demand.name}. More volts there "
+                    "empty it sooner."
+                ),
             ),
             remedy=Remedy(text="Add a zener in the freewheel path, if the switch's breakdown leaves room."),
-        )  # fmt: skip
+        )
 
     def _peak(self, view: View, demand: Demand, switch: Switch) -> Verdict:
         current = view.high / demand.cold
@@ -223,27 +337,77 @@ class Freewheel(Stage):
         if clamp.fitted:
             nominal, worst = view.high + clamp.volts, view.high + clamp.volts_worst
             return judge(
-                "peak", "guard", f"{switch.output.capitalize()} voltage peak", nominal=nominal, worst=worst, limit=switch.breakdown, unit="V",
-                sense="at most", corner="supply high, clamp at its highest", sentence=f"{show(worst, 'V')} of {show(switch.breakdown, 'V')}, held by the freewheel path.",
-                working=Working(formula="V_{peak} = V_{high} + V_{F} + V_{Z}", substituted=f"= {view.high:.3g} + {clamp.volts_worst:.3g} = {show(worst, 'V')}", reason=f"20 % under {switch.ref}'s breakdown is kept for what nobody counted."),
+                "peak",
+                "guard",
+                f"{switch.output.capitalize()} voltage peak",
+                nominal=nominal,
+                worst=worst,
+                limit=switch.breakdown,
+                unit="V",
+                sense="at most",
+                corner="supply high, clamp at its highest",
+                sentence=f"{show(worst, 'V')} of {show(switch.breakdown, 'V')}, held by the freewheel path.",
+                working=Working(
+                    formula="V_{peak} = V_{high} + V_{F} + V_{Z}",
+                    substituted=f"= {view.high:.3g} + {clamp.volts_worst:.3g} = {show(worst, 'V')}",
+                    reason=f"20 % under {switch.ref}'s breakdown is kept for what nobody counted.",
+                ),
                 remedy=Remedy(text="Use a lower zener, or a switch that stands more volts."),
-            )  # fmt: skip
+            )
         # Without a path the energy goes into the switch, which breaks down; clamped by nothing else.
         boost = switch.breakdown / max(switch.breakdown - view.high, 1e-3)
         if switch.avalanche_energy > 0:
             return judge(
-                "peak", "guard", "Avalanche energy", nominal=energy * boost, worst=energy * boost, limit=switch.avalanche_energy, unit="J", sense="at most",
-                corner="supply high, coil cold", sentence=f"{show(energy * boost, 'J')} of {show(switch.avalanche_energy, 'J')} into {switch.ref}, each time.",
-                working=Working(formula="E = ½·L·I^2 · V_{B} / (V_{B} − V_{high})", substituted=f"= ½ · {show(demand.inductance, 'H')} · {show(current, 'A')}² · {boost:.3g} = {show(energy * boost, 'J')}", reason=f"{switch.ref} is rated to break down at {show(switch.breakdown, 'V')} and take this; the supply adds to the coil's energy meanwhile."),
+                "peak",
+                "guard",
+                "Avalanche energy",
+                nominal=energy * boost,
+                worst=energy * boost,
+                limit=switch.avalanche_energy,
+                unit="J",
+                sense="at most",
+                corner="supply high, coil cold",
+                sentence=(
+                    f"{show(energy * boost, 'J')} of {show(switch.avalanche_energy, 'J')} into "
+                    f"{switch.ref}, each time."
+                ),
+                working=Working(
+                    formula="E = ½·L·I^2 · V_{B} / (V_{B} − V_{high})",
+                    substituted=(
+                        f"= ½ · {show(demand.inductance, 'H')} · {show(current, 'A')}² · {boost:.3g} = "
+                        f"{show(energy * boost, 'J')}"
+                    ),
+                    reason=(
+                        f"{switch.ref} is rated to break down at {show(switch.breakdown, 'V')} and take "
+                        "this; the supply adds to the coil's energy meanwhile."
+                    ),
+                ),
                 remedy=Remedy(text="Fit a diode across the coil."),
-            )  # fmt: skip
+            )
         free = view.high + current * math.sqrt(demand.inductance / switch.capacitance)
         return judge(
-            "peak", "guard", f"{switch.output.capitalize()} voltage peak", nominal=free, worst=free, limit=switch.breakdown, unit="V", sense="at most",
-            corner="supply high, no freewheel path", sentence=f"Breaks {switch.ref} down at {show(switch.breakdown, 'V')}; {show(energy, 'J')} go into it each time.",
-            working=Working(formula="V = V_{high} + I·√(L/C), E = ½·L·I^2", substituted=f"= {show(free, 'V')} if nothing broke down, {show(energy, 'J')}", reason="The coil's current has nowhere to go but through the switch, which is not rated for it."),
+            "peak",
+            "guard",
+            f"{switch.output.capitalize()} voltage peak",
+            nominal=free,
+            worst=free,
+            limit=switch.breakdown,
+            unit="V",
+            sense="at most",
+            corner="supply high, no freewheel path",
+            sentence=(
+                f"Breaks {switch.ref} down at {show(switch.breakdown, 'V')}; {show(energy, 'J')} go into "
+                "it each time."
+            ),
+            working=Working(
+                formula="V = V_{high} + I·√(L/C), E = ½·L·I^2",
+                substituted=f"= {show(free, 'V')} if nothing broke down, {show(energy, 'J')}",
+                reason=(
+                    "The coil's current has nowhere to go but through the switch, which is not rated for it."
+                ),
+            ),
             remedy=Remedy(text="Fit a diode across the coil: band to the + rail."),
-        )  # fmt: skip
+        )
 
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
         if self.school == "none":
@@ -253,13 +417,22 @@ class Freewheel(Stage):
             card = view.drawer.card(self.capacitor, CapacitorCard, view.path("capacitor"))
             rail, out = (top, bottom) if view.side == "low" else (bottom, top)
             yield Resistor(
-                name=view.refs["damper"], a=rail, b="damped", resistance=self.r_damper * (1 + corner.resistors), tolerance=view.tolerance
+                name=view.refs["damper"],
+                a=rail,
+                b="damped",
+                resistance=self.r_damper * (1 + corner.resistors),
+                tolerance=view.tolerance,
             )
             yield Capacitor(name=view.refs["store"], a="damped", b=out, **capacitor_rule(card))
             return
         middle = top
         if self.school == "diode_zener":
-            yield Diode(name=view.refs["zener"], a=top, k="freewheel", **zener_rule(self._zener(view), corner.celsius, corner.spread))
+            yield Diode(
+                name=view.refs["zener"],
+                a=top,
+                k="freewheel",
+                **zener_rule(self._zener(view), corner.celsius, corner.spread),
+            )
             middle = "freewheel"
         a, k = (middle, bottom) if self.turned else (bottom, middle)
         yield Diode(name=view.refs["diode"], a=a, k=k, **diode_rule(self._diode(view), corner.celsius))
@@ -326,13 +499,24 @@ class Freewheel(Stage):
             pen.wire(end, up["a"], part=z)
             end = up["k"]
         at = pen.place(
-            d, "schottky" if self.school == "schottky" else "diode", x, y, label=d, value=amps, path=view.path("school"), side="left"
+            d,
+            "schottky" if self.school == "schottky" else "diode",
+            x,
+            y,
+            label=d,
+            value=amps,
+            path=view.path("school"),
+            side="left",
         )
         pen.wire(at["k"], end, part=d)
         pen.wire(at["a"], (x, bottom), part=d)
 
     def parts(self, view: View) -> tuple[Part, ...]:
-        fields = {"diode": "schottky" if self.school == "schottky" else "diode", "zener": "zener", "store": "capacitor"}
+        fields = {
+            "diode": "schottky" if self.school == "schottky" else "diode",
+            "zener": "zener",
+            "store": "capacitor",
+        }
         return tuple(
             resistor_part(view, view.refs[n], "Damping resistor", self.r_damper, view.path("r_damper"), 0.05)
             if n == "damper"

@@ -1,4 +1,6 @@
-"""Signals that another board or stage gives: a sensor module's output, and a stage's output on the same supply."""
+"""Signals that another board or stage gives: a sensor module's output, and a stage's output on the same
+supply.
+"""
 
 from __future__ import annotations
 
@@ -72,7 +74,14 @@ class SensorModule(GivenSignal):
             )
         rest = Rest(0.0, self.resistance, "gives low at rest", "the sensor rests")
         return Offer(
-            Interval.spread(self.level, self.spread), self.level_low, self.steady, self.steady, self.resistance, rest, self.noun, own=True
+            Interval.spread(self.level, self.spread),
+            self.level_low,
+            self.steady,
+            self.steady,
+            self.resistance,
+            rest,
+            self.noun,
+            own=True,
         )
 
     def phrase(self, say: Say) -> Sentence:
@@ -86,29 +95,68 @@ class SensorModule(GivenSignal):
     def givens(self, say: Say, view: View, fed: Sentence) -> dict[str, Sentence]:
         return {
             "behave": (
-                Word(text="The load follows the sensor, which holds its output for"), say.field("hold", note="at least"), Word(text="It warms up for"),
-                say.field("warm_up", origin="assumed", note="its output means nothing"), Word(text="and is not listened to for"), say.field("ignored", note="after power-up"),
+                Word(text="The load follows the sensor, which holds its output for"),
+                say.field("hold", note="at least"),
+                Word(text="It warms up for"),
+                say.field("warm_up", origin="assumed", note="its output means nothing"),
+                Word(text="and is not listened to for"),
+                say.field("ignored", note="after power-up"),
             )
-        }  # fmt: skip
+        }
 
     def verdicts(self, view: View) -> tuple[Verdict, ...]:
-        found = [
-            judge(
-                "warm_up", "behave", "Sensor has warmed up", nominal=self.ignored, worst=self.ignored, limit=self.warm_up, unit="s", sense="at least", corner="just powered",
-                sentence=f"Used after {show(self.ignored, 's')}; until {show(self.warm_up, 's')} its output means nothing.",
-                working=Working(formula="t_{ignored} ≥ t_{warm-up}", substituted=f"{show(self.ignored, 's')} against {show(self.warm_up, 's')}", reason="A motion sensor settles for half a minute to a minute and gives whatever it likes meanwhile."),
-                remedy=Remedy(text="Hold the load off by a power-on delay longer than the warm-up."),
-            )
-        ] if self.warm_up > 0 else []  # fmt: skip
+        found = (
+            [
+                judge(
+                    "warm_up",
+                    "behave",
+                    "Sensor has warmed up",
+                    nominal=self.ignored,
+                    worst=self.ignored,
+                    limit=self.warm_up,
+                    unit="s",
+                    sense="at least",
+                    corner="just powered",
+                    sentence=(
+                        f"Used after {show(self.ignored, 's')}; until {show(self.warm_up, 's')} its output "
+                        "means nothing."
+                    ),
+                    working=Working(
+                        formula="t_{ignored} ≥ t_{warm-up}",
+                        substituted=f"{show(self.ignored, 's')} against {show(self.warm_up, 's')}",
+                        reason=(
+                            "A motion sensor settles for half a minute to a minute and gives whatever it "
+                            "likes meanwhile."
+                        ),
+                    ),
+                    remedy=Remedy(text="Hold the load off by a power-on delay longer than the warm-up."),
+                )
+            ]
+            if self.warm_up > 0
+            else []
+        )
         if self.form == "open collector":
             sinks = view.high / self.r_pull
             found.append(
                 judge(
-                    "sensor_sink", "drive", "Sensor pulls its output down", nominal=view.typical / self.r_pull, worst=sinks / (1 - view.tolerance), limit=self.steady, unit="A", sense="at most", corner="supply high",
+                    "sensor_sink",
+                    "drive",
+                    "Sensor pulls its output down",
+                    nominal=view.typical / self.r_pull,
+                    worst=sinks / (1 - view.tolerance),
+                    limit=self.steady,
+                    unit="A",
+                    sense="at most",
+                    corner="supply high",
                     sentence=f"{show(sinks, 'A')} through its pull-up, of {show(self.steady, 'A')}.",
-                    working=Working(formula="I = V_{high} / R_{pull}", substituted=f"= {view.high:.3g} / {show(self.r_pull, 'Ω')}", reason="Low, an open collector carries the pull-up's current."), remedy=Remedy(text="Raise the pull-up."),
+                    working=Working(
+                        formula="I = V_{high} / R_{pull}",
+                        substituted=f"= {view.high:.3g} / {show(self.r_pull, 'Ω')}",
+                        reason="Low, an open collector carries the pull-up's current.",
+                    ),
+                    remedy=Remedy(text="Raise the pull-up."),
                 )
-            )  # fmt: skip
+            )
         return tuple(found)
 
     def measures(self, view: View) -> tuple[Measure, ...]:
@@ -118,7 +166,10 @@ class SensorModule(GivenSignal):
                 mode="volts",
                 red="its output",
                 black="its 0 V",
-                means="Powered for a minute first. 10k from the output to + that changes the low reading: open collector.",
+                means=(
+                    "Powered for a minute first. 10k from the output to + that changes the low reading: "
+                    "open collector."
+                ),
                 path=view.path("level"),
             ),
         )
@@ -127,19 +178,35 @@ class SensorModule(GivenSignal):
         out, offer = view.nodes["out"], self.offer(view)
         if self.form == "open collector":
             # Off it is nothing at all; the pull-up is a part of the circuit.
-            table = {"low": (self.level_low, 20.0), "high": (0.0, 1e9), "floating": (0.0, 1e9), "boot": (0.0, 1e9)}
+            table = {
+                "low": (self.level_low, 20.0),
+                "high": (0.0, 1e9),
+                "floating": (0.0, 1e9),
+                "boot": (0.0, 1e9),
+            }
             yield Pin(name=view.refs["pin"], out=out, steps=steps_of(table, schedule, 20.0))
             yield Resistor(
-                name=view.refs["pull"], a="plus", b=out, resistance=self.r_pull * (1 + corner.resistors), tolerance=view.tolerance
+                name=view.refs["pull"],
+                a="plus",
+                b=out,
+                resistance=self.r_pull * (1 + corner.resistors),
+                tolerance=view.tolerance,
             )
         else:
-            yield Pin(name=view.refs["pin"], out=out, ref=view.ground, steps=pin_steps(offer, schedule, corner.signal))
+            yield Pin(
+                name=view.refs["pin"],
+                out=out,
+                ref=view.ground,
+                steps=pin_steps(offer, schedule, corner.signal),
+            )
 
     def draw(self, pen: Pen, view: View) -> None:
         super().draw(pen, view)
         if self.form == "open collector":
             ref, x = view.refs["pull"], max(pen.output[0], pen.rail_x) + 1.5
-            r = pen.place(ref, "resistor", x, 7.0, label=ref, value=show_part(self.r_pull), path=view.path("r_pull"))
+            r = pen.place(
+                ref, "resistor", x, 7.0, label=ref, value=show_part(self.r_pull), path=view.path("r_pull")
+            )
             pen.wire((x, 0.0), r["a"], part=ref)
             pen.wire(r["b"], (x, SIGNAL_Y), pen.output, part=ref)
             pen.output, pen.x = (x, SIGNAL_Y), x
@@ -147,7 +214,16 @@ class SensorModule(GivenSignal):
     def parts(self, view: View) -> tuple[Part, ...]:
         if self.form != "open collector":
             return ()
-        return (resistor_part(view, view.refs["pull"], "Pull-up", self.r_pull, view.path("r_pull"), view.high**2 / self.r_pull),)
+        return (
+            resistor_part(
+                view,
+                view.refs["pull"],
+                "Pull-up",
+                self.r_pull,
+                view.path("r_pull"),
+                view.high**2 / self.r_pull,
+            ),
+        )
 
 
 STAGES = (
@@ -158,8 +234,10 @@ STAGES = (
 )
 # What each gives: drop below the supply [V], resistance [Ω], low level [V], current [A].
 GIVES: dict[str, tuple[float, float, float, float]] = {
-    "bipolar timer": (1.5, 5.0, 0.1, 0.1), "CMOS timer": (0.1, 60.0, 0.05, 0.01), "transistor": (0.0, 1000.0, 0.2, 0.012),
-}  # fmt: skip
+    "bipolar timer": (1.5, 5.0, 0.1, 0.1),
+    "CMOS timer": (0.1, 60.0, 0.05, 0.01),
+    "transistor": (0.0, 1000.0, 0.2, 0.012),
+}
 
 
 class StageOutput(GivenSignal):
@@ -186,14 +264,24 @@ class StageOutput(GivenSignal):
     def offer(self, view: View) -> Offer:
         drop, r, low, amps = self._gives()
         return Offer(
-            Interval(view.low - drop - 0.2 * (drop > 0), view.typical - drop, view.high - 0.8 * drop), low, amps, 2 * amps, r,
-            Rest(low, r, "is low until it is triggered", "the stage before it rests"), self.noun, follows=True,
-        )  # fmt: skip
+            Interval(view.low - drop - 0.2 * (drop > 0), view.typical - drop, view.high - 0.8 * drop),
+            low,
+            amps,
+            2 * amps,
+            r,
+            Rest(low, r, "is low until it is triggered", "the stage before it rests"),
+            self.noun,
+            follows=True,
+        )
 
     def phrase(self, say: Say) -> Sentence:
         return (
             say.field("what", note="the stage before", choices=STAGES),
-            *((Word(text="that stays"), say.field("drop", note="below the supply")) if self.what == "own" else ()),
+            *(
+                (Word(text="that stays"), say.field("drop", note="below the supply"))
+                if self.what == "own"
+                else ()
+            ),
         )
 
     def givens(self, say: Say, view: View, fed: Sentence) -> dict[str, Sentence]:
@@ -209,7 +297,13 @@ class StageOutput(GivenSignal):
             if self.what == "own"
             else ()
         )
-        return {"behave": (Word(text="The load follows the"), say.field("what", note="the stage before", choices=STAGES), *own)}
+        return {
+            "behave": (
+                Word(text="The load follows the"),
+                say.field("what", note="the stage before", choices=STAGES),
+                *own,
+            )
+        }
 
     def measures(self, view: View) -> tuple[Measure, ...]:
         return (
@@ -218,7 +312,10 @@ class StageOutput(GivenSignal):
                 mode="volts",
                 red="its output",
                 black="0 V rail",
-                means="With what it will drive connected. A bipolar timer stays 1.2 V to 1.7 V below the supply: that is no fault.",
+                means=(
+                    "With what it will drive connected. A bipolar timer stays 1.2 V to 1.7 V below the "
+                    "supply: that is no fault."
+                ),
                 path=view.path("drop"),
             ),
         )

@@ -1,6 +1,7 @@
 """What both high-side switches share: a control pulled up to the supply, and what pulls it down.
 
-The signal does it itself where it swings to the supply; otherwise an NPN or N-MOSFET at 0 V shifts the level. A pin that
+The signal does it itself where it swings to the supply; otherwise an NPN or N-MOSFET at 0 V shifts the
+level. A pin that
 only reaches 3.3 V can never turn off a switch on a 12 V rail: the verdict "Turned fully off" says so.
 """
 
@@ -27,14 +28,25 @@ SHIFT_DROP = 0.3  # what a saturated shifter keeps for itself [V]
 
 
 class HighSide(Drive):
-    """A switch between the + rail and the load. `r_drive` leads to whoever pulls the control down, `r_pull` up to the rail."""
+    """A switch between the + rail and the load. `r_drive` leads to whoever pulls the control down, `r_pull`
+    up to the rail.
+    """
 
     resistors = {
-        "shift_series": ("Shifter's resistor", "r_shift"), "shift_pull": ("Shifter's pull-down", "r_shift_pull"), "series": ("Drive resistor", "r_drive"),
+        "shift_series": ("Shifter's resistor", "r_shift"),
+        "shift_pull": ("Shifter's pull-down", "r_shift_pull"),
+        "series": ("Drive resistor", "r_drive"),
         "pull": ("Pull-up", "r_pull"),
-    }  # fmt: skip
+    }
     fits = {"switch": "card"}
-    letters = {"shift_series": "R", "shift_pull": "R", "shift": "Q", "series": "R", "pull": "R", "switch": "Q"}
+    letters = {
+        "shift_series": "R",
+        "shift_pull": "R",
+        "shift": "Q",
+        "series": "R",
+        "pull": "R",
+        "switch": "Q",
+    }
 
     shift: Literal["none", "npn", "nmos"] = "npn"
     shift_npn: str = "npn-40v-200ma"
@@ -80,12 +92,31 @@ class HighSide(Drive):
         if self.shift == "npn":
             npn = view.drawer.card(self.shift_npn, NpnCard, view.path("shift_npn"))
             return BaseDrive(
-                feed, npn, self.r_shift, self.r_shift_pull, amps, forced_gain(npn, None), view.tolerance, *refs, tag="shift_", who="Shifter: ",
-            )  # fmt: skip
+                feed,
+                npn,
+                self.r_shift,
+                self.r_shift_pull,
+                amps,
+                forced_gain(npn, None),
+                view.tolerance,
+                *refs,
+                tag="shift_",
+                who="Shifter: ",
+            )
         nmos = view.drawer.card(self.shift_nmos, MosfetCard, view.path("shift_nmos"))
         return GateDrive(
-            feed, nmos, self.r_shift, self.r_shift_pull, view.high, view.hot, 1e-4, view.tolerance, *refs, tag="shift_", who="Shifter: ",
-        )  # fmt: skip
+            feed,
+            nmos,
+            self.r_shift,
+            self.r_shift_pull,
+            view.high,
+            view.hot,
+            1e-4,
+            view.tolerance,
+            *refs,
+            tag="shift_",
+            who="Shifter: ",
+        )
 
     def control(self, view: View, offer: Offer) -> BaseDrive | GateDrive:
         """The switch's own base or gate."""
@@ -98,7 +129,15 @@ class HighSide(Drive):
         main, shifter = self.control(view, view.offer), self.shifter(view, view.offer)
         what = "base" if isinstance(main, BaseDrive) else "gate"
         found.append(
-            window(view.path("r_drive"), main.series_ref, f"{what} resistor", "Ω", self.r_drive, main.series_bounds(), stock=stock)
+            window(
+                view.path("r_drive"),
+                main.series_ref,
+                f"{what} resistor",
+                "Ω",
+                self.r_drive,
+                main.series_bounds(),
+                stock=stock,
+            )
         )
         found.append(
             window(
@@ -115,7 +154,13 @@ class HighSide(Drive):
         if shifter is not None:
             found.append(
                 window(
-                    view.path("r_shift"), shifter.series_ref, "shifter's resistor", "Ω", self.r_shift, shifter.series_bounds(), stock=stock
+                    view.path("r_shift"),
+                    shifter.series_ref,
+                    "shifter's resistor",
+                    "Ω",
+                    self.r_shift,
+                    shifter.series_bounds(),
+                    stock=stock,
                 )
             )
             found.append(
@@ -145,20 +190,36 @@ class HighSide(Drive):
         tol, near, far = 1 + corner.resistors, view.nodes["in"], control
         if self.shift != "none":
             yield Resistor(
-                name=view.refs["shift_series"], a=near, b="shift_control", resistance=self.r_shift * tol, tolerance=view.tolerance
+                name=view.refs["shift_series"],
+                a=near,
+                b="shift_control",
+                resistance=self.r_shift * tol,
+                tolerance=view.tolerance,
             )
             if self.r_shift_pull is not None:
                 yield Resistor(
-                    name=view.refs["shift_pull"], a="shift_control", b="0", resistance=self.r_shift_pull * tol, tolerance=view.tolerance
+                    name=view.refs["shift_pull"],
+                    a="shift_control",
+                    b="0",
+                    resistance=self.r_shift_pull * tol,
+                    tolerance=view.tolerance,
                 )
             near, far, card = control, "shift_out", self._shift_card(view)
             if isinstance(card, NpnCard):
                 yield transistor(view, card, corner, "shift", "shift_out", "shift_control", "0")
             else:
                 yield channel(view, card, corner, "shift", "shift_control", "shift_out", "0")
-        yield Resistor(name=view.refs["series"], a=near, b=far, resistance=self.r_drive * tol, tolerance=view.tolerance)
+        yield Resistor(
+            name=view.refs["series"], a=near, b=far, resistance=self.r_drive * tol, tolerance=view.tolerance
+        )
         if self.r_pull is not None:
-            yield Resistor(name=view.refs["pull"], a="plus", b=control, resistance=self.r_pull * tol, tolerance=view.tolerance)
+            yield Resistor(
+                name=view.refs["pull"],
+                a="plus",
+                b=control,
+                resistance=self.r_pull * tol,
+                tolerance=view.tolerance,
+            )
 
     def draw_all(self, pen: Pen, view: View, symbol: str, legs: tuple[str, str, str], control: str) -> None:
         """Shifter, drive resistor, pull-up and switch."""
@@ -169,14 +230,28 @@ class HighSide(Drive):
         else:
             bipolar = self.shift == "npn"
             t = draw_low_side(
-                pen, view, "npn" if bipolar else "n_mosfet", ("b", "c", "e") if bipolar else ("g", "d", "s"), "shift_control",
-                ("shift_series", self.r_shift, "r_shift"), ("shift_pull", self.r_shift_pull, "r_shift_pull") if self.r_shift_pull is not None else None,
-                local="shift", field=f"shift_{self.shift}", output=False,
-            )  # fmt: skip
+                pen,
+                view,
+                "npn" if bipolar else "n_mosfet",
+                ("b", "c", "e") if bipolar else ("g", "d", "s"),
+                "shift_control",
+                ("shift_series", self.r_shift, "r_shift"),
+                ("shift_pull", self.r_shift_pull, "r_shift_pull") if self.r_shift_pull is not None else None,
+                local="shift",
+                field=f"shift_{self.shift}",
+                output=False,
+            )
             top = t["c" if bipolar else "d"]
             ref = view.refs["series"]
             r = pen.place(
-                ref, "resistor", top[0], top[1] - 3.0, label=ref, value=show_part(self.r_drive), path=view.path("r_drive"), side="left"
+                ref,
+                "resistor",
+                top[0],
+                top[1] - 3.0,
+                label=ref,
+                value=show_part(self.r_drive),
+                path=view.path("r_drive"),
+                side="left",
             )
             assert r["b"] == top
             begin = r["a"]

@@ -1,6 +1,7 @@
 """Filament lamp: a load whose cold resistance is a tenth of its hot one.
 
-Its current at a voltage other than rated goes about as the 0.55th power of it (the filament's resistance follows
+Its current at a voltage other than rated goes about as the 0.55th power of it (the filament's resistance
+follows
 its temperature); at the first moment the cold filament takes V/R_cold, for some tens of milliseconds.
 """
 
@@ -55,9 +56,15 @@ class LampLoad(TwoWire):
     def demand(self, view: View) -> Demand:
         at = {v: v / self._current(v) for v in (view.low, view.typical, view.high)}
         return Demand(
-            cold=at[view.high], typical=at[view.high], hot=at[view.high], name="lamp", energised="the lamp is lit", use="lamp", surge=view.high / self._cold(),
+            cold=at[view.high],
+            typical=at[view.high],
+            hot=at[view.high],
+            name="lamp",
+            energised="the lamp is lit",
+            use="lamp",
+            surge=view.high / self._cold(),
             surge_words=f"a cold filament of {show(self._cold(), 'Ω')}",
-        )  # fmt: skip
+        )
 
     def phrase(self, say: Say) -> Sentence:
         return (say.field("watts"), Word(text="lamp"))
@@ -65,25 +72,49 @@ class LampLoad(TwoWire):
     def givens(self, say: Say, view: View, fed: Sentence) -> dict[str, Sentence]:
         return {
             "load": (
-                Word(text="A lamp of"), say.field("watts", note="on its base"), Word(text="at"), say.field("volts", note="on its base"),
-                Word(text="whose hot resistance is"), say.field("ratio", origin="assumed", note="times the cold one"), *fed,
+                Word(text="A lamp of"),
+                say.field("watts", note="on its base"),
+                Word(text="at"),
+                say.field("volts", note="on its base"),
+                Word(text="whose hot resistance is"),
+                say.field("ratio", origin="assumed", note="times the cold one"),
+                *fed,
             )
-        }  # fmt: skip
+        }
 
     def verdicts(self, view: View) -> tuple[Verdict, ...]:
         most = MOST_OVER * self.volts
         life = (self.volts / view.high) ** LIFE_POWER
         return (
             judge(
-                "lamp_volts", "load", f"Lamp on a full {view.supply_name}", nominal=view.high, worst=view.high, limit=most, unit="V", sense="at most",
-                corner="supply high", sentence=f"Gets {show(view.high, 'V')}, stands {show(most, 'V')}.",
+                "lamp_volts",
+                "load",
+                f"Lamp on a full {view.supply_name}",
+                nominal=view.high,
+                worst=view.high,
+                limit=most,
+                unit="V",
+                sense="at most",
+                corner="supply high",
+                sentence=f"Gets {show(view.high, 'V')}, stands {show(most, 'V')}.",
                 working=Working(
-                    formula=f"V_{{max}} = {MOST_OVER} · V_{{rated}}", substituted=f"= {MOST_OVER} · {self.volts:.3g} = {show(most, 'V')}",
-                    reason=f"A filament's life goes about as the twelfth power of the voltage: at {show(view.high, 'V')} it is {life:.2g} of the rated one.",
+                    formula=f"V_{{max}} = {MOST_OVER} · V_{{rated}}",
+                    substituted=f"= {MOST_OVER} · {self.volts:.3g} = {show(most, 'V')}",
+                    reason=(
+                        "A filament's life goes about as the twelfth power of the voltage: at "
+                        f"{show(view.high, 'V')} it is {life:.2g} of the rated one."
+                    ),
                 ),
                 remedy=Remedy(text="Take a lamp for a higher voltage, or put a resistor in series."),
             ),
-        )  # fmt: skip
+        )
 
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
-        yield Lamp(name=view.refs["load"], a=view.top, b=view.bottom, volts=self.volts, watts=self.watts, ratio=self.ratio)
+        yield Lamp(
+            name=view.refs["load"],
+            a=view.top,
+            b=view.bottom,
+            volts=self.volts,
+            watts=self.watts,
+            ratio=self.ratio,
+        )

@@ -1,7 +1,9 @@
 """LED or LED string behind a series resistor.
 
-I = (V − V_drop − n·V_F)/R: the resistor takes what the supply has above the string. It is sized at the high supply, where
-the current is largest, and must leave enough light at the low one. V_F is the card's, taken as constant over the range.
+I = (V − V_drop − n·V_F)/R: the resistor takes what the supply has above the string. It is sized at the
+high supply, where
+the current is largest, and must leave enough light at the low one. V_F is the card's, taken as constant
+over the range.
 """
 
 from __future__ import annotations
@@ -50,7 +52,11 @@ class LedLoad(Stage):
 
     @property
     def summary(self) -> str:
-        return f"{self.count} LEDs, {show_part(self.r_series)}" if self.count > 1 else f"LED, {show_part(self.r_series)}"
+        return (
+            f"{self.count} LEDs, {show_part(self.r_series)}"
+            if self.count > 1
+            else f"LED, {show_part(self.r_series)}"
+        )
 
     def demand(self, view: View) -> Demand:
         def ohms(volts: float, r: float) -> float:
@@ -66,15 +72,23 @@ class LedLoad(Stage):
         )
 
     def phrase(self, say: Say) -> Sentence:
-        return (say.field("count", note="in a row"), Word(text="LED behind" if self.count == 1 else "LEDs behind"), say.field("r_series"))
+        return (
+            say.field("count", note="in a row"),
+            Word(text="LED behind" if self.count == 1 else "LEDs behind"),
+            say.field("r_series"),
+        )
 
     def givens(self, say: Say, view: View, fed: Sentence) -> dict[str, Sentence]:
         return {
             "load": (
-                say.field("count", note="in a row"), Word(text="LED, seen from" if self.count == 1 else "LEDs, seen from"),
-                say.field("least", origin="wanted", note="up"), Word(text="behind"), say.field("r_series"), *fed,
+                say.field("count", note="in a row"),
+                Word(text="LED, seen from" if self.count == 1 else "LEDs, seen from"),
+                say.field("least", origin="wanted", note="up"),
+                Word(text="behind"),
+                say.field("r_series"),
+                *fed,
             )
-        }  # fmt: skip
+        }
 
     def windows(self, view: View) -> tuple[Window, ...]:
         card, tol, ref = self._card(view), view.tolerance, view.refs["series"]
@@ -83,19 +97,47 @@ class LedLoad(Stage):
         string = f"{self.count} · {card.forward.voltage:.3g}"
         bounds = [
             Bound(
-                side="low", value=max(top / card.current / (1 - tol), 1e-3), title=f"LED under {show(card.current, 'A')}", detail=f"{show(max(top, 0.0), 'V')} / {show(card.current, 'A')}", verdict="led_max",
-                working=Working(formula=f"{ref} ≥ (V_{{high}} − n·V_{{F}}) / I_{{max}}", substituted=f"= ({view.high:.3g} − {string}) / {show(card.current, 'A')}", reason="The full supply drives the most current."),
+                side="low",
+                value=max(top / card.current / (1 - tol), 1e-3),
+                title=f"LED under {show(card.current, 'A')}",
+                detail=f"{show(max(top, 0.0), 'V')} / {show(card.current, 'A')}",
+                verdict="led_max",
+                working=Working(
+                    formula=f"{ref} ≥ (V_{{high}} − n·V_{{F}}) / I_{{max}}",
+                    substituted=f"= ({view.high:.3g} − {string}) / {show(card.current, 'A')}",
+                    reason="The full supply drives the most current.",
+                ),
             ),
             Bound(
-                side="low", value=max(top**2 / QUARTER_WATT / (1 - tol), 1e-3), title="resistor under 0.25 W", detail=f"{show(max(top, 0.0), 'V')}² / 0.25 W", verdict="led_heat",
-                working=Working(formula=f"{ref} ≥ (V_{{high}} − n·V_{{F}})^2 / P", substituted=f"= {max(top, 0.0):.3g}² / 0.25", reason="What the string leaves of the supply turns into heat in the resistor."),
+                side="low",
+                value=max(top**2 / QUARTER_WATT / (1 - tol), 1e-3),
+                title="resistor under 0.25 W",
+                detail=f"{show(max(top, 0.0), 'V')}² / 0.25 W",
+                verdict="led_heat",
+                working=Working(
+                    formula=f"{ref} ≥ (V_{{high}} − n·V_{{F}})^2 / P",
+                    substituted=f"= {max(top, 0.0):.3g}² / 0.25",
+                    reason="What the string leaves of the supply turns into heat in the resistor.",
+                ),
             ),
             Bound(
-                side="high", value=max(bottom / self.least / (1 + tol), 1e-3), title=f"still {show(self.least, 'A')} on a low {view.supply_name}", detail=f"{show(max(bottom, 0.0), 'V')} / {show(self.least, 'A')}", verdict="led_dim",
-                working=Working(formula=f"{ref} ≤ (V_{{low}} − V_{{drop}} − n·V_{{F}}) / I_{{least}}", substituted=f"= ({view.low:.3g} − {show(drop, 'V')} − {string}) / {show(self.least, 'A')}", reason="A low supply leaves the least for the resistor."),
+                side="high",
+                value=max(bottom / self.least / (1 + tol), 1e-3),
+                title=f"still {show(self.least, 'A')} on a low {view.supply_name}",
+                detail=f"{show(max(bottom, 0.0), 'V')} / {show(self.least, 'A')}",
+                verdict="led_dim",
+                working=Working(
+                    formula=f"{ref} ≤ (V_{{low}} − V_{{drop}} − n·V_{{F}}) / I_{{least}}",
+                    substituted=f"= ({view.low:.3g} − {show(drop, 'V')} − {string}) / {self.least:.3g}",
+                    reason="A low supply leaves the least for the resistor.",
+                ),
             ),
-        ]  # fmt: skip
-        return (window(view.path("r_series"), ref, "LED resistor", "Ω", self.r_series, bounds, stock=view.stock()),)
+        ]
+        return (
+            window(
+                view.path("r_series"), ref, "LED resistor", "Ω", self.r_series, bounds, stock=view.stock()
+            ),
+        )
 
     def verdicts(self, view: View) -> tuple[Verdict, ...]:
         card, tol, ref, r = self._card(view), view.tolerance, view.refs["series"], self.r_series
@@ -107,43 +149,110 @@ class LedLoad(Stage):
         fix = Remedy(text=f"Change {ref}: its window shows what is allowed.")
         return (
             judge(
-                "led_max", "load", f"LED on a full {view.supply_name}", nominal=most, worst=most_worst, limit=card.current, unit="A", sense="at most",
-                corner="supply high, resistor at its lowest", sentence=f"{show(most_worst, 'A')} of {show(card.current, 'A')}.",
-                working=Working(formula=f"I = (V_{{high}} − n·V_{{F}}) / {ref}", substituted=f"= {top:.3g} / {show(r * (1 - tol), 'Ω')} = {show(most_worst, 'A')}", reason="Above its rating an LED fades and dies; without a resistor, at once."),
+                "led_max",
+                "load",
+                f"LED on a full {view.supply_name}",
+                nominal=most,
+                worst=most_worst,
+                limit=card.current,
+                unit="A",
+                sense="at most",
+                corner="supply high, resistor at its lowest",
+                sentence=f"{show(most_worst, 'A')} of {show(card.current, 'A')}.",
+                working=Working(
+                    formula=f"I = (V_{{high}} − n·V_{{F}}) / {ref}",
+                    substituted=f"= {top:.3g} / {show(r * (1 - tol), 'Ω')} = {show(most_worst, 'A')}",
+                    reason="Above its rating an LED fades and dies; without a resistor, at once.",
+                ),
                 remedy=fix,
             ),
             judge(
-                "led_dim", "load", f"Seen on a low {view.supply_name}", nominal=dim, worst=dim_worst, limit=self.least, unit="A", sense="at least",
-                corner="supply low, largest drop, resistor at its highest", sentence=f"Wants {show(self.least, 'A')}, gets {show(dim_worst, 'A')}.",
-                working=Working(formula=f"I = (V_{{low}} − V_{{drop}} − n·V_{{F}}) / {ref}", substituted=f"= {low_worst:.3g} / {show(r * (1 + tol), 'Ω')} = {show(dim_worst, 'A')}", reason="Brightness goes with the current; a long string on a low supply goes dark."),
-                remedy=fix if low_worst > 0 else Remedy(text="Put fewer LEDs in the row, and more rows side by side, each with its own resistor."),
+                "led_dim",
+                "load",
+                f"Seen on a low {view.supply_name}",
+                nominal=dim,
+                worst=dim_worst,
+                limit=self.least,
+                unit="A",
+                sense="at least",
+                corner="supply low, largest drop, resistor at its highest",
+                sentence=f"Wants {show(self.least, 'A')}, gets {show(dim_worst, 'A')}.",
+                working=Working(
+                    formula=f"I = (V_{{low}} − V_{{drop}} − n·V_{{F}}) / {ref}",
+                    substituted=f"= {low_worst:.3g} / {show(r * (1 + tol), 'Ω')} = {show(dim_worst, 'A')}",
+                    reason="Brightness goes with the current; a long string on a low supply goes dark.",
+                ),
+                remedy=fix
+                if low_worst > 0
+                else Remedy(
+                    text="Put fewer LEDs in the row, and more rows side by side, each with its own resistor."
+                ),
             ),
             judge(
-                "led_heat", "load", f"Heat in {ref}", nominal=top**2 / r, worst=top**2 / (r * (1 - tol)), limit=QUARTER_WATT, unit="W", sense="at most",
-                corner="supply high, resistor at its lowest", sentence=f"{show(top**2 / (r * (1 - tol)), 'W')} of {show(QUARTER_WATT, 'W')}.",
-                working=Working(formula=f"P = (V_{{high}} − n·V_{{F}})^2 / {ref}", substituted=f"= {top:.3g}² / {show(r * (1 - tol), 'Ω')}", reason="An ordinary small resistor stands a quarter of a watt."),
-                remedy=Remedy(text="Take a higher resistance, more LEDs in the row, or a half-watt resistor."),
+                "led_heat",
+                "load",
+                f"Heat in {ref}",
+                nominal=top**2 / r,
+                worst=top**2 / (r * (1 - tol)),
+                limit=QUARTER_WATT,
+                unit="W",
+                sense="at most",
+                corner="supply high, resistor at its lowest",
+                sentence=f"{show(top**2 / (r * (1 - tol)), 'W')} of {show(QUARTER_WATT, 'W')}.",
+                working=Working(
+                    formula=f"P = (V_{{high}} − n·V_{{F}})^2 / {ref}",
+                    substituted=f"= {top:.3g}² / {show(r * (1 - tol), 'Ω')}",
+                    reason="An ordinary small resistor stands a quarter of a watt.",
+                ),
+                remedy=Remedy(
+                    text="Take a higher resistance, more LEDs in the row, or a half-watt resistor."
+                ),
             ),
-        )  # fmt: skip
+        )
 
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
         one, n, low = led_rule(self._card(view), corner.celsius), self.count, view.side == "low"
-        string = one | {"ideality": one["ideality"] * n, "r_series": one["r_series"] * n, "breakdown": one["breakdown"] * n}
+        string = one | {
+            "ideality": one["ideality"] * n,
+            "r_series": one["r_series"] * n,
+            "breakdown": one["breakdown"] * n,
+        }
         r = self.r_series * (1 + corner.resistors)
-        yield Diode(name=view.refs["led"], a=view.top if low else "led", k="led" if low else view.bottom, **string)
+        yield Diode(
+            name=view.refs["led"], a=view.top if low else "led", k="led" if low else view.bottom, **string
+        )
         yield Resistor(
-            name=view.refs["series"], a="led" if low else view.top, b=view.bottom if low else "led", resistance=r, tolerance=view.tolerance
+            name=view.refs["series"],
+            a="led" if low else view.top,
+            b=view.bottom if low else "led",
+            resistance=r,
+            tolerance=view.tolerance,
         )
 
     def draw(self, pen: Pen, view: View) -> None:
         led, series, low = view.refs["led"], view.refs["series"], view.side == "low"
         level, rail, middle = (OUTPUT_Y, 0.0, 4.5) if low else (HIGH_Y, HEIGHT, HEIGHT - 4.5)
         r = pen.place(
-            series, "resistor", pen.x + 3.6, level, turn=90 if low else 270, label=series, value=show_part(self.r_series), path=view.path("r_series"), side="above",
-        )  # fmt: skip
+            series,
+            "resistor",
+            pen.x + 3.6,
+            level,
+            turn=90 if low else 270,
+            label=series,
+            value=show_part(self.r_series),
+            path=view.path("r_series"),
+            side="above",
+        )
         x = max(r["a"][0], r["b"][0]) + 1.0
         d = pen.place(
-            led, "led", x, middle, turn=180, label=led, value=f"{self.count} in a row" if self.count > 1 else "", path=view.path("card")
+            led,
+            "led",
+            x,
+            middle,
+            turn=180,
+            label=led,
+            value=f"{self.count} in a row" if self.count > 1 else "",
+            path=view.path("card"),
         )
         near, far = ("a", "k") if low else ("k", "a")
         right, left = ("a", "b") if low else ("b", "a")
@@ -155,21 +264,50 @@ class LedLoad(Stage):
 
     def measures(self, view: View) -> tuple[Measure, ...]:
         return (
-            Measure(title="Which leg is the anode", mode="diode", red="long leg", black="short leg", means="It glows faintly and reads 1.6 V to 3.2 V: red is on the anode. Reversed, OL."),
-            Measure(title="Its volts at work", mode="volts", red="anode", black="cathode", means="Behind its resistor, lit: the forward voltage at that current.", path=view.path("card")),
-        )  # fmt: skip
+            Measure(
+                title="Which leg is the anode",
+                mode="diode",
+                red="long leg",
+                black="short leg",
+                means="It glows faintly and reads 1.6 V to 3.2 V: red is on the anode. Reversed, OL.",
+            ),
+            Measure(
+                title="Its volts at work",
+                mode="volts",
+                red="anode",
+                black="cathode",
+                means="Behind its resistor, lit: the forward voltage at that current.",
+                path=view.path("card"),
+            ),
+        )
 
     def parts(self, view: View) -> tuple[Part, ...]:
         card = self._card(view)
         top = max(self._above(view, view.high), 0.0)
         return (
             Part(
-                ref=view.refs["led"], title=card.title, value=f"{self.count} in a row" if self.count > 1 else card.colour, kind="led", card=card.id,
-                rating=show(card.current, "A"), legs=card.legs, face=card.face, stock=view.drawer.count(card.id), price=card.price * self.count, path=view.path("card"),
+                ref=view.refs["led"],
+                title=card.title,
+                value=f"{self.count} in a row" if self.count > 1 else card.colour,
+                kind="led",
+                card=card.id,
+                rating=show(card.current, "A"),
+                legs=card.legs,
+                face=card.face,
+                stock=view.drawer.count(card.id),
+                price=card.price * self.count,
+                path=view.path("card"),
                 check=("Diode mode, red on the long leg: it glows faintly. Reversed, OL.", "1.6 V to 3.2 V"),
             ),
-            resistor_part(view, view.refs["series"], "LED resistor", self.r_series, view.path("r_series"), top**2 / self.r_series),
-        )  # fmt: skip
+            resistor_part(
+                view,
+                view.refs["series"],
+                "LED resistor",
+                self.r_series,
+                view.path("r_series"),
+                top**2 / self.r_series,
+            ),
+        )
 
     def probes(self, view: View) -> tuple[Probe, ...]:
         return (

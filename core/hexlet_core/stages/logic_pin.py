@@ -51,36 +51,72 @@ class LogicPin(Stage):
 
     def phrase(self, say: Say) -> Sentence:
         return (
-            say.field("level", note="logic pin"), Word(text="that gives"), say.field("steady", note="steady", origin="limit"), Word(text="or"),
+            say.field("level", note="logic pin"),
+            Word(text="that gives"),
+            say.field("steady", note="steady", origin="limit"),
+            Word(text="or"),
             say.field("burst", note="in bursts", origin="limit"),
-        )  # fmt: skip
+        )
 
     def measures(self, view: View) -> tuple[Measure, ...]:
         return (
-            Measure(title="Level when high", mode="volts", red="the pin", black="its 0 V", means="Nothing connected, the program drives it high. Loaded with what it will drive, it must not fall much.", path=view.path("level")),
-            Measure(title="What it does while booting", mode="volts", red="the pin, 100k from it to 0 V", black="its 0 V", means="Hold reset. Near 0 V: it floats or pulls down. A volt or two: a weak pull-up."),
-        )  # fmt: skip
+            Measure(
+                title="Level when high",
+                mode="volts",
+                red="the pin",
+                black="its 0 V",
+                means=(
+                    "Nothing connected, the program drives it high. Loaded with what it will drive, it "
+                    "must not fall much."
+                ),
+                path=view.path("level"),
+            ),
+            Measure(
+                title="What it does while booting",
+                mode="volts",
+                red="the pin, 100k from it to 0 V",
+                black="its 0 V",
+                means="Hold reset. Near 0 V: it floats or pulls down. A volt or two: a weak pull-up.",
+            ),
+        )
 
     def givens(self, say: Say, view: View, fed: Sentence) -> dict[str, Sentence]:
         states = (("floating", "floating"), ("pull-up", "pulled up"), ("pull-down", "pulled down"))
         return {
             "behave": (
-                Word(text="The load follows the pin. While the pin boots it is"), say.field("boot", note="boot state", choices=states),
-                Word(text="by"), say.field("boot_resistance", note="its own resistor"),
+                Word(text="The load follows the pin. While the pin boots it is"),
+                say.field("boot", note="boot state", choices=states),
+                Word(text="by"),
+                say.field("boot_resistance", note="its own resistor"),
             )
-        }  # fmt: skip
+        }
 
     def offer(self, view: View) -> Offer:
         r = self.boot_resistance
         rest = {
             "floating": Rest(0.0, math.inf, "floats while it boots"),
-            "pull-up": Rest(self.level * (1 + self.spread), r, f"has a pull-up of {show(r, 'Ω')} while it boots"),
+            "pull-up": Rest(
+                self.level * (1 + self.spread), r, f"has a pull-up of {show(r, 'Ω')} while it boots"
+            ),
             "pull-down": Rest(0.0, r, f"has a pull-down of {show(r, 'Ω')} while it boots"),
         }[self.boot]
-        return Offer(Interval.spread(self.level, self.spread), self.level_low, self.steady, self.burst, self.resistance, rest, own=True)
+        return Offer(
+            Interval.spread(self.level, self.spread),
+            self.level_low,
+            self.steady,
+            self.burst,
+            self.resistance,
+            rest,
+            own=True,
+        )
 
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
-        yield Pin(name=view.refs["pin"], out=view.nodes["out"], ref=view.ground, steps=pin_steps(self.offer(view), schedule, corner.signal))
+        yield Pin(
+            name=view.refs["pin"],
+            out=view.nodes["out"],
+            ref=view.ground,
+            steps=pin_steps(self.offer(view), schedule, corner.signal),
+        )
 
     def draw(self, pen: Pen, view: View) -> None:
         at = pen.place(view.refs["pin"], "pin", pen.x + 1.0, SIGNAL_Y, label=f"{show(self.level, 'V')} pin")
@@ -88,7 +124,17 @@ class LogicPin(Stage):
 
     def probes(self, view: View) -> tuple[Probe, ...]:
         node = view.nodes["out"]
-        return (Probe(id="pin", title="Pin to 0 V", red="the pin", black="0 V rail", quantity="voltage", node=node, states=(view.on,)),)
+        return (
+            Probe(
+                id="pin",
+                title="Pin to 0 V",
+                red="the pin",
+                black="0 V rail",
+                quantity="voltage",
+                node=node,
+                states=(view.on,),
+            ),
+        )
 
     def watches(self, view: View) -> tuple[Watch, ...]:
         return (Watch(id="pin", title="Pin", unit="V", signal=view.nodes["out"], place=0),)

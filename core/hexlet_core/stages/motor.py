@@ -1,6 +1,7 @@
 """DC motor, fan or pump: several times its running current at the start, and an inductance that kicks.
 
-At the first moment the armature stands still and only its resistance counts: I_stall = V/R_armature. Once it turns, its
+At the first moment the armature stands still and only its resistance counts: I_stall = V/R_armature. Once
+it turns, its
 own voltage opposes the supply and the running current is what friction and load take.
 """
 
@@ -56,12 +57,22 @@ class MotorLoad(TwoWire):
         return f"{show(self.volts, 'V')}, stalls at {show(self.stall, 'A')}"
 
     def demand(self, view: View) -> Demand:
-        runs = {v: v / self.running for v in (view.typical, view.high)}  # friction takes the same at any speed
+        runs = {
+            v: v / self.running for v in (view.typical, view.high)
+        }  # friction takes the same at any speed
         armature = self.volts / self.stall
         return Demand(
-            cold=runs[view.high], typical=runs[view.high], hot=runs[view.high], inductance=self.inductance, name=self.name.lower(),
-            energised=f"{self.name} turns", use="motor", surge_time=self.spin_up, surge=view.high / armature, surge_words=f"an armature of {show(armature, 'Ω')} that stands still",
-        )  # fmt: skip
+            cold=runs[view.high],
+            typical=runs[view.high],
+            hot=runs[view.high],
+            inductance=self.inductance,
+            name=self.name.lower(),
+            energised=f"{self.name} turns",
+            use="motor",
+            surge_time=self.spin_up,
+            surge=view.high / armature,
+            surge_words=f"an armature of {show(armature, 'Ω')} that stands still",
+        )
 
     def phrase(self, say: Say) -> Sentence:
         return (say.field("running"), Word(text=self.name.lower()))
@@ -69,41 +80,82 @@ class MotorLoad(TwoWire):
     def givens(self, say: Say, view: View, fed: Sentence) -> dict[str, Sentence]:
         return {
             "load": (
-                Word(text="A"), say.field("name", note="what it is"), Word(text="that takes"), say.field("running", note="running"),
-                Word(text="and"), say.field("stall", note="standing still"), Word(text="at"), say.field("volts", note="rated"), *fed,
+                Word(text="A"),
+                say.field("name", note="what it is"),
+                Word(text="that takes"),
+                say.field("running", note="running"),
+                Word(text="and"),
+                say.field("stall", note="standing still"),
+                Word(text="at"),
+                say.field("volts", note="rated"),
+                *fed,
             ),
             "guard": (
-                Word(text="and its inductance is"), say.field("inductance", origin="assumed"), Word(text="It is up to speed in"),
+                Word(text="and its inductance is"),
+                say.field("inductance", origin="assumed"),
+                Word(text="It is up to speed in"),
                 say.field("spin_up", origin="assumed"),
             ),
-        }  # fmt: skip
+        }
 
     def verdicts(self, view: View) -> tuple[Verdict, ...]:
         drop, drop_worst = (view.switch.drop, view.switch.drop_worst) if view.switch else (0.0, 0.0)
         most, least = MOST_OVER * self.volts, STARTS_FROM * self.volts
         return (
             judge(
-                "motor_volts", "load", f"{self.name} on a full {view.supply_name}", nominal=view.high, worst=view.high, limit=most, unit="V",
-                sense="at most", corner="supply high", sentence=f"Gets {show(view.high, 'V')}, stands {show(most, 'V')}.",
+                "motor_volts",
+                "load",
+                f"{self.name} on a full {view.supply_name}",
+                nominal=view.high,
+                worst=view.high,
+                limit=most,
+                unit="V",
+                sense="at most",
+                corner="supply high",
+                sentence=f"Gets {show(view.high, 'V')}, stands {show(most, 'V')}.",
                 working=Working(
-                    formula=f"V_{{max}} = {MOST_OVER} · V_{{rated}}", substituted=f"= {MOST_OVER} · {self.volts:.3g} = {show(most, 'V')}",
-                    reason="Speed and heat rise with the voltage; a quarter over is assumed to be safe for brushes and bearings.",
+                    formula=f"V_{{max}} = {MOST_OVER} · V_{{rated}}",
+                    substituted=f"= {MOST_OVER} · {self.volts:.3g} = {show(most, 'V')}",
+                    reason=(
+                        "Speed and heat rise with the voltage; a quarter over is assumed to be safe for "
+                        "brushes and bearings."
+                    ),
                 ),
                 remedy=Remedy(text="Take a motor for a higher voltage, or dim it."),
             ),
             judge(
-                "motor_starts", "load", f"Starts on a low {view.supply_name}", nominal=view.low - drop, worst=view.low - drop_worst, limit=least, unit="V",
-                sense="at least", corner="supply low, largest drop", sentence=f"Needs {show(least, 'V')}, gets {show(view.low - drop_worst, 'V')}.",
+                "motor_starts",
+                "load",
+                f"Starts on a low {view.supply_name}",
+                nominal=view.low - drop,
+                worst=view.low - drop_worst,
+                limit=least,
+                unit="V",
+                sense="at least",
+                corner="supply low, largest drop",
+                sentence=f"Needs {show(least, 'V')}, gets {show(view.low - drop_worst, 'V')}.",
                 working=Working(
-                    formula=f"V_{{low}} − V_{{drop}} ≥ {STARTS_FROM} · V_{{rated}}", substituted=f"{view.low:.3g} − {show(drop_worst, 'V')} = {show(view.low - drop_worst, 'V')}",
-                    reason="Torque at standstill goes with the voltage. Half the rated one is assumed to be enough to break loose.",
+                    formula=f"V_{{low}} − V_{{drop}} ≥ {STARTS_FROM} · V_{{rated}}",
+                    substituted=(
+                        f"{view.low:.3g} − {show(drop_worst, 'V')} = {show(view.low - drop_worst, 'V')}"
+                    ),
+                    reason=(
+                        "Torque at standstill goes with the voltage. Half the rated one is assumed to be "
+                        "enough to break loose."
+                    ),
                 ),
                 remedy=Remedy(text="Take a motor for a lower voltage, or one that starts lightly."),
             ),
-        )  # fmt: skip
+        )
 
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
         yield Motor(
-            name=view.refs["load"], a=view.top, b=view.bottom, volts=self.volts, stall=self.stall, running=self.running,
-            inductance=self.inductance, spin_up=self.spin_up,
-        )  # fmt: skip
+            name=view.refs["load"],
+            a=view.top,
+            b=view.bottom,
+            volts=self.volts,
+            stall=self.stall,
+            running=self.running,
+            inductance=self.inductance,
+            spin_up=self.spin_up,
+        )

@@ -1,6 +1,7 @@
 """N-MOSFET as a low-side switch.
 
-Choose it when the pin is weak or the load heavy: the gate takes current only while it changes. `gate_drive` holds the
+Choose it when the pin is weak or the load heavy: the gate takes current only while it changes.
+`gate_drive` holds the
 rules of its gate; drop and heat are I·R and I²·R with the hot on-resistance.
 """
 
@@ -52,9 +53,18 @@ class NmosLowSide(Drive):
         card = self.card_of(view)
         assert isinstance(card, FieldEffectCard)
         return GateDrive(
-            from_low_side(offer), card, self.r_gate, self.r_pull, view.high, view.hot, self.on_within, view.tolerance,
-            view.refs["series"], view.refs.get("pull", "R_{pull}"), clamp=math.inf if view.gate_clamp is None else view.gate_clamp,
-        )  # fmt: skip
+            from_low_side(offer),
+            card,
+            self.r_gate,
+            self.r_pull,
+            view.high,
+            view.hot,
+            self.on_within,
+            view.tolerance,
+            view.refs["series"],
+            view.refs.get("pull", "R_{pull}"),
+            clamp=math.inf if view.gate_clamp is None else view.gate_clamp,
+        )
 
     def switch(self, view: View) -> Switch:
         card = self.card_of(view)
@@ -66,9 +76,26 @@ class NmosLowSide(Drive):
             return ()
         gate, stock = self._gate(view, view.offer), view.stock()
         return (
-            window(view.path("r_gate"), gate.series_ref, "gate resistor", "Ω", self.r_gate, gate.series_bounds(), stock=stock),
-            window(view.path("r_pull"), view.refs.get("pull", "R"), "gate pull-down", "Ω", self.r_pull, gate.pull_bounds(), stock=stock, removable=True),
-        )  # fmt: skip
+            window(
+                view.path("r_gate"),
+                gate.series_ref,
+                "gate resistor",
+                "Ω",
+                self.r_gate,
+                gate.series_bounds(),
+                stock=stock,
+            ),
+            window(
+                view.path("r_pull"),
+                view.refs.get("pull", "R"),
+                "gate pull-down",
+                "Ω",
+                self.r_pull,
+                gate.pull_bounds(),
+                stock=stock,
+                removable=True,
+            ),
+        )
 
     def verdicts(self, view: View) -> tuple[Verdict, ...]:
         if view.offer is None or view.demand is None:
@@ -82,9 +109,21 @@ class NmosLowSide(Drive):
 
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
         tol = 1 + corner.resistors
-        yield Resistor(name=view.refs["series"], a=view.nodes["in"], b="gate", resistance=self.r_gate * tol, tolerance=view.tolerance)
+        yield Resistor(
+            name=view.refs["series"],
+            a=view.nodes["in"],
+            b="gate",
+            resistance=self.r_gate * tol,
+            tolerance=view.tolerance,
+        )
         if self.r_pull is not None:
-            yield Resistor(name=view.refs["pull"], a="gate", b="0", resistance=self.r_pull * tol, tolerance=view.tolerance)
+            yield Resistor(
+                name=view.refs["pull"],
+                a="gate",
+                b="0",
+                resistance=self.r_pull * tol,
+                tolerance=view.tolerance,
+            )
         yield channel(view, self.card_of(view), corner, "switch", "gate", view.nodes["out"], "0")
 
     def draw(self, pen: Pen, view: View) -> None:
@@ -105,9 +144,18 @@ def mosfet_switch(view: View, card: FieldEffectCard, output: str, gate: GateDriv
         r = gate.resistance(gate.least)
         drop, worst = view.low / view.demand.typical * r, view.low / view.demand.typical * hot_resistance(r)
     return Switch(
-        ref=view.refs["switch"], output=output, drop=drop, drop_worst=worst, breakdown=card.v_ds, capacitance=card.c_oss,
-        avalanche_energy=card.avalanche_energy if card.avalanche_rated else 0.0, resistance=r, body_diode=True, control="gate", gate_max=card.v_gs_max,
-    )  # fmt: skip
+        ref=view.refs["switch"],
+        output=output,
+        drop=drop,
+        drop_worst=worst,
+        breakdown=card.v_ds,
+        capacitance=card.c_oss,
+        avalanche_energy=card.avalanche_energy if card.avalanche_rated else 0.0,
+        resistance=r,
+        body_diode=True,
+        control="gate",
+        gate_max=card.v_gs_max,
+    )
 
 
 def mosfet_load(view: View, demand: Demand, gate: GateDrive) -> list[Verdict]:
@@ -116,11 +164,24 @@ def mosfet_load(view: View, demand: Demand, gate: GateDrive) -> list[Verdict]:
     hot = hot_resistance(r)
     heat, worst = (view.high / demand.typical) ** 2 * r, amps**2 * hot
     return [
-        *load_current(demand, view, card.current_hot, "allowed hot", PULSE * card.current, "Four times the continuous current is assumed for so short a pulse."),
+        *load_current(
+            demand,
+            view,
+            card.current_hot,
+            "allowed hot",
+            PULSE * card.current,
+            "Four times the continuous current is assumed for so short a pulse.",
+        ),
         *heat_verdicts(
-            view, nominal=heat, worst=worst, r_th=card.r_th, t_max=card.t_j_max, power=card.power, how="P = I^2 · R_{DS(on),hot}",
+            view,
+            nominal=heat,
+            worst=worst,
+            r_th=card.r_th,
+            t_max=card.t_j_max,
+            power=card.power,
+            how="P = I^2 · R_{DS(on),hot}",
             numbers=f"= {show(amps, 'A')}² · {show(hot, 'Ω')} = {show(worst, 'W')}",
         ),
         *edge_verdict(view, demand, seconds=gate.edge(), steady=worst, r_th=card.r_th, t_max=card.t_j_max),
         *surge_heat(view, demand, resistance=hot, steady=worst, r_th=card.r_th, t_max=card.t_j_max),
-    ]  # fmt: skip
+    ]

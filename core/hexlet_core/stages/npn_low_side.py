@@ -50,9 +50,16 @@ class NpnLowSide(Drive):
         card = self.card_of(view)
         assert isinstance(card, BipolarCard)
         return BaseDrive(
-            from_low_side(offer), card, self.r_base, self.r_pull, view.high / demand.cold, forced_gain(card, self.forced_gain), view.tolerance,
-            view.refs["series"], view.refs.get("pull", "R_{pull}"),
-        )  # fmt: skip
+            from_low_side(offer),
+            card,
+            self.r_base,
+            self.r_pull,
+            view.high / demand.cold,
+            forced_gain(card, self.forced_gain),
+            view.tolerance,
+            view.refs["series"],
+            view.refs.get("pull", "R_{pull}"),
+        )
 
     def switch(self, view: View) -> Switch:
         return bipolar_switch(view, self.card_of(view), self.output)
@@ -69,18 +76,45 @@ class NpnLowSide(Drive):
             gain = float(-(-gain // 1)) + 1
             offers.append(
                 Try(
-                    title=f"Force a gain of {gain:g}, not {base.gain:g}", standing="fits" if gain <= card.gain_min / 2 else "tight",
-                    detail=f"from {show(least, 'Ω')}; the card promises at least {card.gain_min:g} out of saturation", changes=(Change(path=view.path("forced_gain"), value=gain),),
+                    title=f"Force a gain of {gain:g}, not {base.gain:g}",
+                    standing="fits" if gain <= card.gain_min / 2 else "tight",
+                    detail=(
+                        f"from {show(least, 'Ω')}; the card promises at least {card.gain_min:g} out of "
+                        "saturation"
+                    ),
+                    changes=(Change(path=view.path("forced_gain"), value=gain),),
                 )
-            )  # fmt: skip
+            )
         wanted = view.high * least / head / base.gain
         offers.append(
-            Try(title=f"A load of {show(wanted, 'Ω', 2)} or more", detail=f"then {show(least, 'Ω')} or more would do", standing="unknown")
+            Try(
+                title=f"A load of {show(wanted, 'Ω', 2)} or more",
+                detail=f"then {show(least, 'Ω')} or more would do",
+                standing="unknown",
+            )
         )
         return (
-            window(view.path("r_base"), base.series_ref, "base resistor", "Ω", self.r_base, base.series_bounds(), stock=stock, offers=offers),
-            window(view.path("r_pull"), view.refs.get("pull", "R"), "base pull-down", "Ω", self.r_pull, base.pull_bounds(), stock=stock, removable=True),
-        )  # fmt: skip
+            window(
+                view.path("r_base"),
+                base.series_ref,
+                "base resistor",
+                "Ω",
+                self.r_base,
+                base.series_bounds(),
+                stock=stock,
+                offers=offers,
+            ),
+            window(
+                view.path("r_pull"),
+                view.refs.get("pull", "R"),
+                "base pull-down",
+                "Ω",
+                self.r_pull,
+                base.pull_bounds(),
+                stock=stock,
+                removable=True,
+            ),
+        )
 
     def verdicts(self, view: View) -> tuple[Verdict, ...]:
         offer, demand = view.offer, view.demand
@@ -95,9 +129,21 @@ class NpnLowSide(Drive):
 
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
         tol = 1 + corner.resistors
-        yield Resistor(name=view.refs["series"], a=view.nodes["in"], b="base", resistance=self.r_base * tol, tolerance=view.tolerance)
+        yield Resistor(
+            name=view.refs["series"],
+            a=view.nodes["in"],
+            b="base",
+            resistance=self.r_base * tol,
+            tolerance=view.tolerance,
+        )
         if self.r_pull is not None:
-            yield Resistor(name=view.refs["pull"], a="base", b="0", resistance=self.r_pull * tol, tolerance=view.tolerance)
+            yield Resistor(
+                name=view.refs["pull"],
+                a="base",
+                b="0",
+                resistance=self.r_pull * tol,
+                tolerance=view.tolerance,
+            )
         yield transistor(view, self.card_of(view), corner, "switch", view.nodes["out"], "base", "0")
 
     def draw(self, pen: Pen, view: View) -> None:
@@ -115,9 +161,16 @@ def bipolar_switch(view: View, card: object, output: str, drop: float = 0.0) -> 
     """A saturated transistor to the load and the guard; `drop` is what stands in series with it [V]."""
     assert isinstance(card, BipolarCard)
     return Switch(
-        ref=view.refs["switch"], output=output, drop=card.v_ce_sat * 0.7 + drop, drop_worst=card.v_ce_sat + drop, breakdown=card.v_ceo,
-        capacitance=2e-11, avalanche_energy=0.0, control="base", reverse=card.v_ebo,
-    )  # fmt: skip
+        ref=view.refs["switch"],
+        output=output,
+        drop=card.v_ce_sat * 0.7 + drop,
+        drop_worst=card.v_ce_sat + drop,
+        breakdown=card.v_ceo,
+        capacitance=2e-11,
+        avalanche_energy=0.0,
+        control="base",
+        reverse=card.v_ebo,
+    )
 
 
 def bipolar_load(view: View, demand: Demand, base: BaseDrive, drop: float = 0.0) -> list[Verdict]:
@@ -125,9 +178,25 @@ def bipolar_load(view: View, demand: Demand, base: BaseDrive, drop: float = 0.0)
     card, volts, i_b = base.card, base.card.v_ce_sat + drop, base.taken()[1]
     watts = volts * base.collector + card.v_be_sat * i_b
     return [
-        *load_current(demand, view, card.current, "allowed", card.current, "A bipolar has no more to give: beyond this it leaves saturation."),
-        *heat_verdicts(
-            view, nominal=watts * 0.8, worst=watts, r_th=card.r_th, t_max=card.t_j_max, power=card.power,
-            how="P = V_{CE,sat} · I_{C} + V_{BE} · I_{B}", numbers=f"= {volts:.3g} · {show(base.collector, 'A')} + {card.v_be_sat:.3g} · {show(i_b, 'A')} = {show(watts, 'W')}",
+        *load_current(
+            demand,
+            view,
+            card.current,
+            "allowed",
+            card.current,
+            "A bipolar has no more to give: beyond this it leaves saturation.",
         ),
-    ]  # fmt: skip
+        *heat_verdicts(
+            view,
+            nominal=watts * 0.8,
+            worst=watts,
+            r_th=card.r_th,
+            t_max=card.t_j_max,
+            power=card.power,
+            how="P = V_{CE,sat} · I_{C} + V_{BE} · I_{B}",
+            numbers=(
+                f"= {volts:.3g} · {show(base.collector, 'A')} + {card.v_be_sat:.3g} · {show(i_b, 'A')} = "
+                f"{show(watts, 'W')}"
+            ),
+        ),
+    ]

@@ -1,4 +1,6 @@
-"""An optocoupler between the controller and the drive: its transistor lifts the signal to the drive's own supply."""
+"""An optocoupler between the controller and the drive: its transistor lifts the signal to the drive's own
+supply.
+"""
 
 from __future__ import annotations
 
@@ -47,7 +49,9 @@ class OptoSignal(Stage):
 
     def _pin(self) -> Offer:
         rest = Rest(0.0, 1e10, "floats while it boots")
-        return Offer(Interval.spread(self.level, self.spread), 0.0, self.steady, 2 * self.steady, self.resistance, rest)
+        return Offer(
+            Interval.spread(self.level, self.spread), 0.0, self.steady, 2 * self.steady, self.resistance, rest
+        )
 
     def _led(self, view: View) -> LedDrive:
         return LedDrive(
@@ -63,7 +67,9 @@ class OptoSignal(Stage):
 
     def offer(self, view: View) -> Offer:
         led, card = self._led(view), self._card(view)
-        gives = max(led.current(led.feed.on.low, 1) * card.transfer_min * AGEING - view.high / self.r_pull, 1e-6)
+        gives = max(
+            led.current(led.feed.on.low, 1) * card.transfer_min * AGEING - view.high / self.r_pull, 1e-6
+        )
         drop = card.saturation.voltage
         rest = Rest(0.0, self.r_pull, "is held down by its resistor in the dark", "the pin boots")
         return Offer(
@@ -79,7 +85,11 @@ class OptoSignal(Stage):
         )
 
     def phrase(self, say: Say) -> Sentence:
-        return (say.field("level", note="logic pin"), Word(text="and an optocoupler behind"), say.field("r_led", note="LED resistor"))
+        return (
+            say.field("level", note="logic pin"),
+            Word(text="and an optocoupler behind"),
+            say.field("r_led", note="LED resistor"),
+        )
 
     def givens(self, say: Say, view: View, fed: Sentence) -> dict[str, Sentence]:
         return {
@@ -93,29 +103,53 @@ class OptoSignal(Stage):
 
     def windows(self, view: View) -> tuple[Window, ...]:
         led = self._led(view)
-        return (window(view.path("r_led"), led.ref, "LED resistor", "Ω", self.r_led, led.bounds(), stock=view.stock()),)
+        return (
+            window(
+                view.path("r_led"), led.ref, "LED resistor", "Ω", self.r_led, led.bounds(), stock=view.stock()
+            ),
+        )
 
     def verdicts(self, view: View) -> tuple[Verdict, ...]:
         return tuple(self._led(view).verdicts())
 
     def cautions(self, view: View) -> tuple[str, ...]:
         return (
-            "An optocoupler isolates only if the two sides share nothing else. On one breadboard with one 0 V it shifts a level and keeps nothing apart.",
+            (
+                "An optocoupler isolates only if the two sides share nothing else. On one breadboard with "
+                "one 0 V it shifts a level and keeps nothing apart."
+            ),
         )
 
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
         tol, out = 1 + corner.resistors, view.nodes["out"]
         yield Pin(name=view.refs["pin"], out="pin", steps=pin_steps(self._pin(), schedule, corner.signal))
-        yield Resistor(name=view.refs["led"], a="pin", b="opto_light", resistance=self.r_led * tol, tolerance=view.tolerance)
-        yield Optocoupler(name=view.refs["opto"], a="opto_light", k="0", c="plus", e=out, **opto_rule(self._card(view), corner.spread))
-        yield Resistor(name=view.refs["pull"], a=out, b="0", resistance=self.r_pull * tol, tolerance=view.tolerance)
+        yield Resistor(
+            name=view.refs["led"],
+            a="pin",
+            b="opto_light",
+            resistance=self.r_led * tol,
+            tolerance=view.tolerance,
+        )
+        yield Optocoupler(
+            name=view.refs["opto"],
+            a="opto_light",
+            k="0",
+            c="plus",
+            e=out,
+            **opto_rule(self._card(view), corner.spread),
+        )
+        yield Resistor(
+            name=view.refs["pull"], a=out, b="0", resistance=self.r_pull * tol, tolerance=view.tolerance
+        )
 
     def draw(self, pen: Pen, view: View) -> None:
         at = pen.place(view.refs["pin"], "pin", pen.x + 1.0, SIGNAL_Y, label=f"{show(self.level, 'V')} pin")
         pen.output = at["out"]
         far = draw_series(pen, view, "led", self.r_led, "r_led")
         u, r = view.refs["opto"], view.refs["pull"]
-        o = pen.place(u, "optocoupler", far[0] + 4.4, SIGNAL_Y - 3.0, label=u, value="", path=view.path("card"))
+        o = pen.place(
+            u, "optocoupler", far[0] + 4.4, SIGNAL_Y - 3.0, label=u, value="", path=view.path("card")
+        )
         # The LED's anode lies above the signal's line, its cathode on it: lead the line round.
         pen.wire(far, (far[0] + 0.7, SIGNAL_Y), (far[0] + 0.7, o["a"][1]), o["a"], part=view.refs["led"])
         pen.wire(o["k"], (o["k"][0], HEIGHT), part=u)
@@ -129,18 +163,41 @@ class OptoSignal(Stage):
     def parts(self, view: View) -> tuple[Part, ...]:
         top = view.high**2 / self.r_pull
         return (
-            resistor_part(view, view.refs["led"], "LED resistor", self.r_led, view.path("r_led"), self.steady**2 * self.r_led), card_part(view, self, "opto", "card"),
+            resistor_part(
+                view,
+                view.refs["led"],
+                "LED resistor",
+                self.r_led,
+                view.path("r_led"),
+                self.steady**2 * self.r_led,
+            ),
+            card_part(view, self, "opto", "card"),
             resistor_part(view, view.refs["pull"], "Pull-down", self.r_pull, view.path("r_pull"), top),
-        )  # fmt: skip
+        )
 
     def probes(self, view: View) -> tuple[Probe, ...]:
         return (
-            Probe(id="pin", title="Pin to 0 V", red="the pin", black="0 V rail", quantity="voltage", node="pin", states=("high",)),
-            Probe(id="signal", title="Signal to 0 V", red="signal strip", black="0 V rail", quantity="voltage", node=view.nodes["out"]),
-        )  # fmt: skip
+            Probe(
+                id="pin",
+                title="Pin to 0 V",
+                red="the pin",
+                black="0 V rail",
+                quantity="voltage",
+                node="pin",
+                states=("high",),
+            ),
+            Probe(
+                id="signal",
+                title="Signal to 0 V",
+                red="signal strip",
+                black="0 V rail",
+                quantity="voltage",
+                node=view.nodes["out"],
+            ),
+        )
 
     def watches(self, view: View) -> tuple[Watch, ...]:
         return (
             Watch(id="pin", title="Pin", unit="V", signal="pin", place=0),
             Watch(id="signal", title="Signal", unit="V", signal=view.nodes["out"], place=5),
-        )  # fmt: skip
+        )

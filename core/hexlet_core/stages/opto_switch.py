@@ -1,6 +1,7 @@
 """Optocoupler as the switch: light carries the command, and its transistor carries a small load.
 
-The transistor gives no more than CTR·I_F. CTR is promised as a minimum, and falls over the years: a third is taken off.
+The transistor gives no more than CTR·I_F. CTR is promised as a minimum, and falls over the years: a third
+is taken off.
 """
 
 from __future__ import annotations
@@ -26,10 +27,20 @@ OFF_SHARE = 0.05  # of the load's current that counts as off
 
 
 class LedDrive:
-    """The optocoupler's LED behind `series`, driven by `feed`, to let its transistor carry `collector` [A]."""
+    """The optocoupler's LED behind `series`, driven by `feed`, to let its transistor carry `collector`
+    [A].
+    """
 
     def __init__(
-        self, feed: Feed, card: OptocouplerCard, series: float, collector: float, tolerance: float, ref: str, tag: str = "", who: str = ""
+        self,
+        feed: Feed,
+        card: OptocouplerCard,
+        series: float,
+        collector: float,
+        tolerance: float,
+        ref: str,
+        tag: str = "",
+        who: str = "",
     ) -> None:
         self.feed, self.card, self.series, self.collector, self.tolerance, self.ref, self.tag, self.who = (
             feed,
@@ -49,7 +60,9 @@ class LedDrive:
 
     def current(self, volts: float, sign: int = 0) -> float:
         """LED current from a drive voltage [A]."""
-        return max(volts - self.card.led.voltage, 0.0) / (self.series * (1 + sign * self.tolerance) + self.feed.resistance)
+        return max(volts - self.card.led.voltage, 0.0) / (
+            self.series * (1 + sign * self.tolerance) + self.feed.resistance
+        )
 
     def bounds(self) -> list[Bound]:
         """Constraints on the LED's resistor."""
@@ -58,17 +71,33 @@ class LedDrive:
         limits = [(feed.name, feed.steady, "pin_steady")] if feed.limited else []
         return [
             Bound(
-                side="high", value=max(most, 1e-3), title=f"LED gets its {show(self.needs, 'A', 2)}", detail=f"({feed.on.low:.3g} − {v:.3g}) / {show(self.needs, 'A')}", verdict=f"{self.tag}transfer",
-                working=Working(formula=f"{ref} ≤ (V_{{{feed.name},min}} − V_{{F}}) / I_{{F}}", substituted=f"= ({feed.on.low:.3g} − {v:.3g}) / {show(self.needs, 'A')}", reason="The least transfer ratio, aged, must still carry the load."),
+                side="high",
+                value=max(most, 1e-3),
+                title=f"LED gets its {show(self.needs, 'A', 2)}",
+                detail=f"({feed.on.low:.3g} − {v:.3g}) / {show(self.needs, 'A')}",
+                verdict=f"{self.tag}transfer",
+                working=Working(
+                    formula=f"{ref} ≤ (V_{{{feed.name},min}} − V_{{F}}) / I_{{F}}",
+                    substituted=f"= ({feed.on.low:.3g} − {v:.3g}) / {show(self.needs, 'A')}",
+                    reason="The least transfer ratio, aged, must still carry the load.",
+                ),
             ),
             *(
                 Bound(
-                    side="low", value=max((feed.on.high - v) / limit / (1 - tol) - feed.resistance, 1e-3), title=f"{what} under {show(limit, 'A')}", detail=f"({feed.on.high:.3g} − {v:.3g}) / {show(limit, 'A')}", verdict=f"{self.tag}{verdict}",
-                    working=Working(formula=f"{ref} ≥ (V_{{{feed.name},max}} − V_{{F}}) / I", substituted=f"= ({feed.on.high:.3g} − {v:.3g}) / {show(limit, 'A')}", reason="The highest level drives the most."),
+                    side="low",
+                    value=max((feed.on.high - v) / limit / (1 - tol) - feed.resistance, 1e-3),
+                    title=f"{what} under {show(limit, 'A')}",
+                    detail=f"({feed.on.high:.3g} − {v:.3g}) / {show(limit, 'A')}",
+                    verdict=f"{self.tag}{verdict}",
+                    working=Working(
+                        formula=f"{ref} ≥ (V_{{{feed.name},max}} − V_{{F}}) / I",
+                        substituted=f"= ({feed.on.high:.3g} − {v:.3g}) / {show(limit, 'A')}",
+                        reason="The highest level drives the most.",
+                    ),
                 )
                 for what, limit, verdict in (*limits, ("LED", self.card.led_current, "opto_led"))
             ),
-        ]  # fmt: skip
+        ]
 
     def verdicts(self) -> list[Verdict]:
         """Currents of the signal and LED, and whether the transfer carries the load."""
@@ -78,24 +107,58 @@ class LedDrive:
         fix = Remedy(text=f"Change {ref}: its window shows what is allowed.")
         return [
             *feed_currents(
-                feed, tag, who, steady=taken, burst=None, formula=f"I_{{F}} = (V_{{{feed.name},max}} − V_{{F}}) / {ref}", substituted=f"= {show(taken[1], 'A')}",
-                reason="The LED takes what the resistor lets through.", fix=fix,
+                feed,
+                tag,
+                who,
+                steady=taken,
+                burst=None,
+                formula=f"I_{{F}} = (V_{{{feed.name},max}} − V_{{F}}) / {ref}",
+                substituted=f"= {show(taken[1], 'A')}",
+                reason="The LED takes what the resistor lets through.",
+                fix=fix,
             ),
             judge(
-                f"{tag}opto_led", "drive", f"{who}LED current", nominal=taken[0], worst=taken[1], limit=card.led_current, unit="A", sense="at most", corner=f"{feed.name} at its highest",
+                f"{tag}opto_led",
+                "drive",
+                f"{who}LED current",
+                nominal=taken[0],
+                worst=taken[1],
+                limit=card.led_current,
+                unit="A",
+                sense="at most",
+                corner=f"{feed.name} at its highest",
                 sentence=f"{show(taken[1], 'A')} of {show(card.led_current, 'A')}.",
-                working=Working(formula=f"I_{{F}} = (V − V_{{F}}) / {ref}", substituted=f"= ({feed.on.high:.3g} − {card.led.voltage:.3g}) / {show(self.series, 'Ω')}", reason="More light now is less light in a few years."), remedy=fix,
-            ),
-            judge(
-                f"{tag}transfer", "drive", f"{who}Transfer carries it", nominal=gets, worst=gets_worst, limit=self.needs, unit="A", sense="at least", corner="least transfer ratio, aged",
-                sentence=f"LED needs {show(self.needs, 'A')}, gets {show(gets_worst, 'A')}.",
                 working=Working(
-                    formula="I_{F} = I_{C} / (CTR_{min} · ageing)", substituted=f"= {show(self.collector, 'A')} / ({card.transfer_min:g} · {AGEING:g}) = {show(self.needs, 'A')}",
-                    reason="The transfer ratio is promised as a minimum, and a third is taken off for the years.",
+                    formula=f"I_{{F}} = (V − V_{{F}}) / {ref}",
+                    substituted=f"= ({feed.on.high:.3g} − {card.led.voltage:.3g}) / {show(self.series, 'Ω')}",
+                    reason="More light now is less light in a few years.",
                 ),
                 remedy=fix,
             ),
-        ]  # fmt: skip
+            judge(
+                f"{tag}transfer",
+                "drive",
+                f"{who}Transfer carries it",
+                nominal=gets,
+                worst=gets_worst,
+                limit=self.needs,
+                unit="A",
+                sense="at least",
+                corner="least transfer ratio, aged",
+                sentence=f"LED needs {show(self.needs, 'A')}, gets {show(gets_worst, 'A')}.",
+                working=Working(
+                    formula="I_{F} = I_{C} / (CTR_{min} · ageing)",
+                    substituted=(
+                        f"= {show(self.collector, 'A')} / ({card.transfer_min:g} · {AGEING:g}) = "
+                        f"{show(self.needs, 'A')}"
+                    ),
+                    reason=(
+                        "The transfer ratio is promised as a minimum, and a third is taken off for the years."
+                    ),
+                ),
+                remedy=fix,
+            ),
+        ]
 
 
 class OptoSwitch(Drive):
@@ -122,7 +185,14 @@ class OptoSwitch(Drive):
         return view.drawer.card(self.card, OptocouplerCard, view.path("card"))
 
     def _led(self, view: View, offer: Offer, demand: Demand) -> LedDrive:
-        return LedDrive(from_low_side(offer), self._card(view), self.r_led, view.high / demand.cold, view.tolerance, view.refs["series"])
+        return LedDrive(
+            from_low_side(offer),
+            self._card(view),
+            self.r_led,
+            view.high / demand.cold,
+            view.tolerance,
+            view.refs["series"],
+        )
 
     def switch(self, view: View) -> Switch:
         card = self._card(view)
@@ -140,7 +210,11 @@ class OptoSwitch(Drive):
         if view.offer is None or view.demand is None:
             return ()
         led = self._led(view, view.offer, view.demand)
-        return (window(view.path("r_led"), led.ref, "LED resistor", "Ω", self.r_led, led.bounds(), stock=view.stock()),)
+        return (
+            window(
+                view.path("r_led"), led.ref, "LED resistor", "Ω", self.r_led, led.bounds(), stock=view.stock()
+            ),
+        )
 
     def verdicts(self, view: View) -> tuple[Verdict, ...]:
         offer, demand = view.offer, view.demand
@@ -153,17 +227,43 @@ class OptoSwitch(Drive):
         return (
             *led.verdicts(),
             judge(
-                "boot", "drive", f"Stays off while {rest.when}", nominal=leaks[0], worst=leaks[1], limit=limit, unit="A", sense="at most", corner=f"{offer.name} {rest.words}, most transfer",
-                sentence=f"{show(leaks[1], 'A')} trickle through it; {show(limit, 'A')} is a twentieth of the load's.",
-                working=Working(formula="I_{C} = CTR_{max} · (V_{rest} − V_{F}) / (R_{rest} + R)", substituted=f"= {card.transfer_max:g} · {show(faint, 'A')} = {show(leaks[1], 'A')}", reason=f"The {offer.name} {rest.words}."),
+                "boot",
+                "drive",
+                f"Stays off while {rest.when}",
+                nominal=leaks[0],
+                worst=leaks[1],
+                limit=limit,
+                unit="A",
+                sense="at most",
+                corner=f"{offer.name} {rest.words}, most transfer",
+                sentence=(
+                    f"{show(leaks[1], 'A')} trickle through it; {show(limit, 'A')} is a twentieth of the "
+                    "load's."
+                ),
+                working=Working(
+                    formula="I_{C} = CTR_{max} · (V_{rest} − V_{F}) / (R_{rest} + R)",
+                    substituted=f"= {card.transfer_max:g} · {show(faint, 'A')} = {show(leaks[1], 'A')}",
+                    reason=f"The {offer.name} {rest.words}.",
+                ),
                 remedy=Remedy(text="Put a resistor across the optocoupler's LED."),
             ),
-            *load_current(demand, view, card.saturation.current * 10, "its transistor carries", card.saturation.current * 10, "It has no more to give."),
-        )  # fmt: skip
+            *load_current(
+                demand,
+                view,
+                card.saturation.current * 10,
+                "its transistor carries",
+                card.saturation.current * 10,
+                "It has no more to give.",
+            ),
+        )
 
     def cautions(self, view: View) -> tuple[str, ...]:
         return (
-            "The optocoupler keeps the two sides apart only if nothing else joins them: here both share one 0 V, so nothing is isolated on the board. Give the controller a supply of its own if it must be.",
+            (
+                "The optocoupler keeps the two sides apart only if nothing else joins them: here both "
+                "share one 0 V, so nothing is isolated on the board. Give the controller a supply of its "
+                "own if it must be."
+            ),
         )
 
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
@@ -175,7 +275,12 @@ class OptoSwitch(Drive):
             tolerance=view.tolerance,
         )
         yield Optocoupler(
-            name=view.refs["switch"], a="light", k="0", c=view.nodes["out"], e="0", **opto_rule(self._card(view), corner.spread)
+            name=view.refs["switch"],
+            a="light",
+            k="0",
+            c=view.nodes["out"],
+            e="0",
+            **opto_rule(self._card(view), corner.spread),
         )
 
     def draw(self, pen: Pen, view: View) -> None:

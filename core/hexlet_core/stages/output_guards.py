@@ -1,4 +1,6 @@
-"""Guards of one or two parts at the switch's output: snubber, diode across the switch, back-feed diode, and a capacitor at the rail."""
+"""Guards of one or two parts at the switch's output: snubber, diode across the switch, back-feed diode, and a
+capacitor at the rail.
+"""
 
 from __future__ import annotations
 
@@ -37,7 +39,9 @@ class SwitchSnubber(Stage):
     role = "guard"
     title = "Snubber across the switch"
     purpose = "A resistor and capacitor take the edge off what the switch or contact breaks."
-    choose = "A contact that breaks a coil or motor, brush noise, or a peak to be tamed without slowing release."
+    choose = (
+        "A contact that breaks a coil or motor, brush noise, or a peak to be tamed without slowing release."
+    )
     avoid = "It leaks on AC: a small load may not go fully off."
     letters = {"damper": "R", "store": "C"}
     cards = {"capacitor": CapacitorCard}
@@ -58,7 +62,11 @@ class SwitchSnubber(Stage):
 
     def givens(self, say: Say, view: View, fed: Sentence) -> dict[str, Sentence]:
         return {
-            "guard": (Word(text="The switch is snubbed by"), say.field("resistance"), Word(text=f"and {show(self._card(view).value, 'F')}"))
+            "guard": (
+                Word(text="The switch is snubbed by"),
+                say.field("resistance"),
+                Word(text=f"and {show(self._card(view).value, 'F')}"),
+            )
         }
 
     def verdicts(self, view: View) -> tuple[Verdict, ...]:
@@ -70,18 +78,60 @@ class SwitchSnubber(Stage):
         peak = view.high if held or ell <= 0 else view.high + amps * math.sqrt(ell / card.value)
         return (
             judge(
-                "snub_step", "guard", "Snubber takes over", nominal=step, worst=step, limit=max(view.high, 1.0), unit="V", sense="at most", corner="supply high, just opened", sentence=f"{show(amps, 'A')} through {show(self.resistance, 'Ω')} lift it {show(step, 'V')}.",
-                working=Working(formula="V = I · R ≤ V_{high}", substituted=f"= {show(amps, 'A')} · {show(self.resistance, 'Ω')}", reason="At the first moment the load's current flows through the snubber's resistor."), remedy=Remedy(text="Lower the snubber's resistor."),
+                "snub_step",
+                "guard",
+                "Snubber takes over",
+                nominal=step,
+                worst=step,
+                limit=max(view.high, 1.0),
+                unit="V",
+                sense="at most",
+                corner="supply high, just opened",
+                sentence=f"{show(amps, 'A')} through {show(self.resistance, 'Ω')} lift it {show(step, 'V')}.",
+                working=Working(
+                    formula="V = I · R ≤ V_{high}",
+                    substituted=f"= {show(amps, 'A')} · {show(self.resistance, 'Ω')}",
+                    reason="At the first moment the load's current flows through the snubber's resistor.",
+                ),
+                remedy=Remedy(text="Lower the snubber's resistor."),
             ),
             judge(
-                "snub_close", "guard", "Snubber empties gently", nominal=close, worst=close, limit=most, unit="A", sense="at most", corner="supply high, just closed", sentence=f"{show(close, 'A')} through the switch as it closes, of {show(most, 'A')}.",
-                working=Working(formula="I = V_{high} / R", substituted=f"= {view.high:.3g} / {show(self.resistance, 'Ω')}", reason="The full capacitor empties through the switch: a contact welds on a bare one."), remedy=Remedy(text="Raise the snubber's resistor."),
+                "snub_close",
+                "guard",
+                "Snubber empties gently",
+                nominal=close,
+                worst=close,
+                limit=most,
+                unit="A",
+                sense="at most",
+                corner="supply high, just closed",
+                sentence=f"{show(close, 'A')} through the switch as it closes, of {show(most, 'A')}.",
+                working=Working(
+                    formula="I = V_{high} / R",
+                    substituted=f"= {view.high:.3g} / {show(self.resistance, 'Ω')}",
+                    reason="The full capacitor empties through the switch: a contact welds on a bare one.",
+                ),
+                remedy=Remedy(text="Raise the snubber's resistor."),
             ),
             judge(
-                "snub_volts", "guard", "Snubber's capacitor stands it", nominal=peak, worst=peak, limit=card.voltage, unit="V", sense="at most", corner="supply high", sentence=f"{show(peak, 'V')} of {show(card.voltage, 'V')}.",
-                working=Working(formula="V ≤ V_{rated}", substituted=f"{show(peak, 'V')} ≤ {card.voltage:.3g}", reason="It sees the switch's peak."), remedy=Remedy(text="Take a capacitor for more volts, or fit a freewheel diode."),
+                "snub_volts",
+                "guard",
+                "Snubber's capacitor stands it",
+                nominal=peak,
+                worst=peak,
+                limit=card.voltage,
+                unit="V",
+                sense="at most",
+                corner="supply high",
+                sentence=f"{show(peak, 'V')} of {show(card.voltage, 'V')}.",
+                working=Working(
+                    formula="V ≤ V_{rated}",
+                    substituted=f"{show(peak, 'V')} ≤ {card.voltage:.3g}",
+                    reason="It sees the switch's peak.",
+                ),
+                remedy=Remedy(text="Take a capacitor for more volts, or fit a freewheel diode."),
             ),
-        )  # fmt: skip
+        )
 
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
         rail = rail_side(view)[0]
@@ -100,9 +150,25 @@ class SwitchSnubber(Stage):
         x, y = through(pen, view, pen.x + 3.0)
         turn: Literal[0, 180] = 0 if down else 180
         way = 1 if down else -1
-        a = pen.place(r, "resistor", x, y + 4.5 * way, turn=turn, label=r, value=show_part(self.resistance), path=view.path("resistance"))
+        a = pen.place(
+            r,
+            "resistor",
+            x,
+            y + 4.5 * way,
+            turn=turn,
+            label=r,
+            value=show_part(self.resistance),
+            path=view.path("resistance"),
+        )
         b = pen.place(
-            c, "capacitor", x, y + 11.5 * way, turn=turn, label=c, value=show_part(self._card(view).value), path=view.path("capacitor")
+            c,
+            "capacitor",
+            x,
+            y + 11.5 * way,
+            turn=turn,
+            label=c,
+            value=show_part(self._card(view).value),
+            path=view.path("capacitor"),
         )
         pen.wire((x, y), a["a"], part=r)
         pen.wire(a["b"], b["a"], part=r)
@@ -111,7 +177,9 @@ class SwitchSnubber(Stage):
 
     def parts(self, view: View) -> tuple[Part, ...]:
         return (
-            resistor_part(view, view.refs["damper"], "Snubber resistor", self.resistance, view.path("resistance"), 0.05),
+            resistor_part(
+                view, view.refs["damper"], "Snubber resistor", self.resistance, view.path("resistance"), 0.05
+            ),
             card_part(view, self, "store", "capacitor"),
         )
 
@@ -134,9 +202,23 @@ class OneDiode(Stage):
     def _reverse(self, view: View, id: str, title: str) -> Verdict:
         card = self._card(view)
         return judge(
-            id, "guard", title, nominal=view.high, worst=1.5 * view.high, limit=card.reverse, unit="V", sense="at most", corner="supply high", sentence=f"Wants {show(1.5 * view.high, 'V')}, rated {show(card.reverse, 'V')}.",
-            working=Working(formula="V_{R} ≥ 1.5 · V_{high}", substituted=f"= 1.5 · {view.high:.3g}", reason="It holds off the whole supply, spikes included."), remedy=Remedy(text="Take a diode for more reverse voltage."),
-        )  # fmt: skip
+            id,
+            "guard",
+            title,
+            nominal=view.high,
+            worst=1.5 * view.high,
+            limit=card.reverse,
+            unit="V",
+            sense="at most",
+            corner="supply high",
+            sentence=f"Wants {show(1.5 * view.high, 'V')}, rated {show(card.reverse, 'V')}.",
+            working=Working(
+                formula="V_{R} ≥ 1.5 · V_{high}",
+                substituted=f"= 1.5 · {view.high:.3g}",
+                reason="It holds off the whole supply, spikes included.",
+            ),
+            remedy=Remedy(text="Take a diode for more reverse voltage."),
+        )
 
 
 class AcrossSwitch(OneDiode):
@@ -193,10 +275,26 @@ class BackFeed(OneDiode):
         return (
             self._reverse(view, "back_volts", "Back-feed diode blocks"),
             judge(
-                "back_current", "guard", "Back-feed diode's current", nominal=amps, worst=amps, limit=card.current, unit="A", sense="at most", corner="supply high", sentence=f"{show(amps, 'A')} of {show(card.current, 'A')}, {show(self.loses(view), 'V')} lost.",
-                working=Working(formula="I ≤ I_{F}", substituted=f"{show(amps, 'A')} ≤ {show(card.current, 'A')}", reason="All the load's current goes through it."), remedy=Remedy(text="Take a diode for more current."),
+                "back_current",
+                "guard",
+                "Back-feed diode's current",
+                nominal=amps,
+                worst=amps,
+                limit=card.current,
+                unit="A",
+                sense="at most",
+                corner="supply high",
+                sentence=(
+                    f"{show(amps, 'A')} of {show(card.current, 'A')}, {show(self.loses(view), 'V')} lost."
+                ),
+                working=Working(
+                    formula="I ≤ I_{F}",
+                    substituted=f"{show(amps, 'A')} ≤ {show(card.current, 'A')}",
+                    reason="All the load's current goes through it.",
+                ),
+                remedy=Remedy(text="Take a diode for more current."),
             ),
-        )  # fmt: skip
+        )
 
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
         here, there = view.nodes["in"], view.nodes["out"]
@@ -258,14 +356,47 @@ class Decoupling(Stage):
         limit = 0.1 * view.low
         return (
             judge(
-                "bulk_volts", "guard", "Rail capacitor's volts", nominal=view.high, worst=view.high, limit=card.voltage, unit="V", sense="at most", corner="supply high", sentence=f"{show(view.high, 'V')} of {show(card.voltage, 'V')}. Mind its stripe: minus.",
-                working=Working(formula="V_{high} ≤ V_{rated}", substituted=f"{view.high:.3g} ≤ {card.voltage:.3g}", reason="An electrolytic over its volts, or reversed, bursts."), remedy=Remedy(text="Take a capacitor for more volts."),
+                "bulk_volts",
+                "guard",
+                "Rail capacitor's volts",
+                nominal=view.high,
+                worst=view.high,
+                limit=card.voltage,
+                unit="V",
+                sense="at most",
+                corner="supply high",
+                sentence=f"{show(view.high, 'V')} of {show(card.voltage, 'V')}. Mind its stripe: minus.",
+                working=Working(
+                    formula="V_{high} ≤ V_{rated}",
+                    substituted=f"{view.high:.3g} ≤ {card.voltage:.3g}",
+                    reason="An electrolytic over its volts, or reversed, bursts.",
+                ),
+                remedy=Remedy(text="Take a capacitor for more volts."),
             ),
             judge(
-                "bulk_sag", "guard", "Rail's dip as the load comes on", nominal=sag, worst=sag, limit=limit, unit="V", sense="at most", corner="first moment", sentence=f"{show(step, 'A')} pull it down by {show(sag, 'V')}; a tenth of the supply is {show(limit, 'V')}.",
-                working=Working(formula="ΔV = I · min(R_{supply}, ESR + t/C)", substituted=f"{show(step, 'A')} for {show(brief, 's')}, R = {show(r, 'Ω')}", reason="What comes on faster than the supply follows is fed by the capacitor, or by nobody."), remedy=Remedy(text="Take a bigger capacitor, or shorter and thicker leads."),
+                "bulk_sag",
+                "guard",
+                "Rail's dip as the load comes on",
+                nominal=sag,
+                worst=sag,
+                limit=limit,
+                unit="V",
+                sense="at most",
+                corner="first moment",
+                sentence=(
+                    f"{show(step, 'A')} pull it down by {show(sag, 'V')}; a tenth of the supply is "
+                    f"{show(limit, 'V')}."
+                ),
+                working=Working(
+                    formula="ΔV = I · min(R_{supply}, ESR + t/C)",
+                    substituted=f"{show(step, 'A')} for {show(brief, 's')}, R = {show(r, 'Ω')}",
+                    reason=(
+                        "What comes on faster than the supply follows is fed by the capacitor, or by nobody."
+                    ),
+                ),
+                remedy=Remedy(text="Take a bigger capacitor, or shorter and thicker leads."),
             ),
-        )  # fmt: skip
+        )
 
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
         yield Capacitor(name=view.refs["store"], a="plus", b="0", **capacitor_rule(self._card(view)))

@@ -1,6 +1,7 @@
 """Two NPN transistors as a high-gain pair: the first one's emitter feeds the second one's base.
 
-Gains multiply, so a weak pin drives amps; but the output never falls below the second one's VBE plus the first one's
+Gains multiply, so a weak pin drives amps; but the output never falls below the second one's VBE plus the
+first one's
 VCE(sat): that drop heats, and starves a load on a low supply.
 """
 
@@ -60,9 +61,17 @@ class PairLowSide(Drive):
         first, second = self._cards(view)
         gain = first.gain_min * second.gain_min / OVERDRIVE
         return BaseDrive(
-            from_low_side(offer), second, self.r_base, self.r_pull, view.high / demand.cold, gain, view.tolerance,
-            view.refs["series"], view.refs.get("pull", "R_{pull}"), junctions=2,
-        )  # fmt: skip
+            from_low_side(offer),
+            second,
+            self.r_base,
+            self.r_pull,
+            view.high / demand.cold,
+            gain,
+            view.tolerance,
+            view.refs["series"],
+            view.refs.get("pull", "R_{pull}"),
+            junctions=2,
+        )
 
     def switch(self, view: View) -> Switch:
         return bipolar_switch(view, self.card_of(view), self.output, self._drop(view))
@@ -72,9 +81,26 @@ class PairLowSide(Drive):
             return ()
         base, stock = self._base(view, view.offer, view.demand), view.stock()
         return (
-            window(view.path("r_base"), base.series_ref, "base resistor", "Ω", self.r_base, base.series_bounds(), stock=stock),
-            window(view.path("r_pull"), view.refs.get("pull", "R"), "base pull-down", "Ω", self.r_pull, base.pull_bounds(), stock=stock, removable=True),
-        )  # fmt: skip
+            window(
+                view.path("r_base"),
+                base.series_ref,
+                "base resistor",
+                "Ω",
+                self.r_base,
+                base.series_bounds(),
+                stock=stock,
+            ),
+            window(
+                view.path("r_pull"),
+                view.refs.get("pull", "R"),
+                "base pull-down",
+                "Ω",
+                self.r_pull,
+                base.pull_bounds(),
+                stock=stock,
+                removable=True,
+            ),
+        )
 
     def verdicts(self, view: View) -> tuple[Verdict, ...]:
         if view.offer is None or view.demand is None:
@@ -84,9 +110,21 @@ class PairLowSide(Drive):
 
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
         tol, out = 1 + corner.resistors, view.nodes["out"]
-        yield Resistor(name=view.refs["series"], a=view.nodes["in"], b="base", resistance=self.r_base * tol, tolerance=view.tolerance)
+        yield Resistor(
+            name=view.refs["series"],
+            a=view.nodes["in"],
+            b="base",
+            resistance=self.r_base * tol,
+            tolerance=view.tolerance,
+        )
         if self.r_pull is not None:
-            yield Resistor(name=view.refs["pull"], a="base", b="0", resistance=self.r_pull * tol, tolerance=view.tolerance)
+            yield Resistor(
+                name=view.refs["pull"],
+                a="base",
+                b="0",
+                resistance=self.r_pull * tol,
+                tolerance=view.tolerance,
+            )
         first, second = self._cards(view)
         yield transistor(view, first, corner, "first", out, "base", "middle")
         yield transistor(view, second, corner, "switch", out, "middle", "0")

@@ -1,7 +1,9 @@
 """P-MOSFET as a high-side switch: its source at the supply, its gate pulled down to turn it on.
 
-`r_drive` and the pull-up divide the supply, so that |VGS| stays inside its limit at the high supply and above the fully-on
-voltage at the low one. The pull-up alone empties the gate: it sets the turn-off time, and what is wasted while it is on.
+`r_drive` and the pull-up divide the supply, so that |VGS| stays inside its limit at the high supply and
+above the fully-on
+voltage at the low one. The pull-up alone empties the gate: it sets the turn-off time, and what is wasted
+while it is on.
 """
 
 from __future__ import annotations
@@ -51,9 +53,20 @@ class PmosHighSide(HighSide):
         card = self.card_of(view)
         assert isinstance(card, FieldEffectCard)
         return GateDrive(
-            self.feed(view, offer), card, self.r_drive, self.r_pull, view.high, view.hot, self.on_within, view.tolerance,
-            view.refs["series"], view.refs.get("pull", "R_{pull}"), back=self.off_within if self.shift != "none" else None, rail="the + rail", clamp=math.inf if view.gate_clamp is None else view.gate_clamp,
-        )  # fmt: skip
+            self.feed(view, offer),
+            card,
+            self.r_drive,
+            self.r_pull,
+            view.high,
+            view.hot,
+            self.on_within,
+            view.tolerance,
+            view.refs["series"],
+            view.refs.get("pull", "R_{pull}"),
+            back=self.off_within if self.shift != "none" else None,
+            rail="the + rail",
+            clamp=math.inf if view.gate_clamp is None else view.gate_clamp,
+        )
 
     def switch(self, view: View) -> Switch:
         card = self.card_of(view)

@@ -1,6 +1,7 @@
 """PNP transistor as a high-side switch: its emitter at the supply, its base pulled down to turn it on.
 
-Choose it when the load must stay tied to 0 V. Base released must reach the supply, which is what the pull-up is for.
+Choose it when the load must stay tied to 0 V. Base released must reach the supply, which is what the pull-
+up is for.
 """
 
 from __future__ import annotations
@@ -42,9 +43,16 @@ class PnpHighSide(HighSide):
         assert isinstance(card, BipolarCard)
         amps = view.high / view.demand.cold if view.demand else 0.0
         return BaseDrive(
-            self.feed(view, offer), card, self.r_drive, self.r_pull, amps, forced_gain(card, self.forced_gain), view.tolerance,
-            view.refs["series"], view.refs.get("pull", "R_{pull}"),
-        )  # fmt: skip
+            self.feed(view, offer),
+            card,
+            self.r_drive,
+            self.r_pull,
+            amps,
+            forced_gain(card, self.forced_gain),
+            view.tolerance,
+            view.refs["series"],
+            view.refs.get("pull", "R_{pull}"),
+        )
 
     def switch(self, view: View) -> Switch:
         return bipolar_switch(view, self.card_of(view), self.output)
@@ -52,7 +60,10 @@ class PnpHighSide(HighSide):
     def verdicts(self, view: View) -> tuple[Verdict, ...]:
         if view.offer is None or view.demand is None:
             return ()
-        return (*self.control_verdicts(view, view.offer), *bipolar_load(view, view.demand, self.control(view, view.offer)))
+        return (
+            *self.control_verdicts(view, view.offer),
+            *bipolar_load(view, view.demand, self.control(view, view.offer)),
+        )
 
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
         yield from self.shift_devices(view, corner, "base")

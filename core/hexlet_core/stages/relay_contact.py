@@ -1,6 +1,7 @@
 """A relay's contact as the switch: an NPN drives the coil, and the contact joins the load to the supply.
 
-The contact has no drop to speak of and isolates; its rating depends on what the load is, and it wears. The coil brings its
+The contact has no drop to speak of and isolates; its rating depends on what the load is, and it wears. The
+coil brings its
 own pull-in, its own freewheel diode, and its current.
 """
 
@@ -29,7 +30,9 @@ class RelayContact(Drive):
     title = "Relay contact"
     purpose = "A transistor pulls a relay, whose contact connects the load to the supply."
     choose = "No drop at all, isolation, or a load that no transistor in the drawer carries."
-    avoid = "It switches often, or must not click; the contact wears, and the coil draws for as long as it is on."
+    avoid = (
+        "It switches often, or must not click; the contact wears, and the coil draws for as long as it is on."
+    )
     letters = {"series": "R", "pull": "R", "first": "Q", "diode": "D", "switch": "K"}
     output = "switched"
     cards = {"first": NpnCard, "card": RelayCard, "diode": DiodeCard}
@@ -64,9 +67,16 @@ class RelayContact(Drive):
         card = self.card_of(view, "first")
         assert isinstance(card, BipolarCard)
         return BaseDrive(
-            from_low_side(offer), card, self.r_base, self.r_pull, view.high / self._coil(view).coldest, forced_gain(card, None), view.tolerance,
-            view.refs["series"], view.refs.get("pull", "R_{pull}"),
-        )  # fmt: skip
+            from_low_side(offer),
+            card,
+            self.r_base,
+            self.r_pull,
+            view.high / self._coil(view).coldest,
+            forced_gain(card, None),
+            view.tolerance,
+            view.refs["series"],
+            view.refs.get("pull", "R_{pull}"),
+        )
 
     def switch(self, view: View) -> Switch:
         relay = self._relay(view)
@@ -88,9 +98,26 @@ class RelayContact(Drive):
             return ()
         base, stock = self._base(view, view.offer), view.stock()
         return (
-            window(view.path("r_base"), base.series_ref, "base resistor", "Ω", self.r_base, base.series_bounds(), stock=stock),
-            window(view.path("r_pull"), view.refs.get("pull", "R"), "base pull-down", "Ω", self.r_pull, base.pull_bounds(), stock=stock, removable=True),
-        )  # fmt: skip
+            window(
+                view.path("r_base"),
+                base.series_ref,
+                "base resistor",
+                "Ω",
+                self.r_base,
+                base.series_bounds(),
+                stock=stock,
+            ),
+            window(
+                view.path("r_pull"),
+                view.refs.get("pull", "R"),
+                "base pull-down",
+                "Ω",
+                self.r_pull,
+                base.pull_bounds(),
+                stock=stock,
+                removable=True,
+            ),
+        )
 
     def _use(self, view: View, demand: Demand) -> tuple[float, float]:
         """Running and starting current of the load through the contact [A]."""
@@ -102,61 +129,134 @@ class RelayContact(Drive):
         return (
             None
             if demand is None
-            else ladder(demand.name.capitalize(), self._relay(view).ratings, demand.use, *self._use(view, demand), view.high, view.ac)
+            else ladder(
+                demand.name.capitalize(),
+                self._relay(view).ratings,
+                demand.use,
+                *self._use(view, demand),
+                view.high,
+                view.ac,
+            )
         )
 
     def verdicts(self, view: View) -> tuple[Verdict, ...]:
         offer, demand = view.offer, view.demand
         if offer is None or demand is None:
             return ()
-        base, coil, diode = self._base(view, offer), self._coil(view), view.drawer.card(self.diode, DiodeCard, view.path("diode"))
+        base, coil, diode = (
+            self._base(view, offer),
+            self._coil(view),
+            view.drawer.card(self.diode, DiodeCard, view.path("diode")),
+        )
         amps = view.high / coil.coldest
         own = [
             v.model_copy(update={"id": f"switch_{v.id}", "title": f"Relay: {v.title}"})
             for v in coil.verdicts(view, base.card.v_ce_sat * 0.7, base.card.v_ce_sat, "drive")
         ]
         contact = contact_verdicts(
-            demand.name.capitalize(), coil.card.ratings, demand.use, *self._use(view, demand), view.high, ac=view.ac, facet="drive"
+            demand.name.capitalize(),
+            coil.card.ratings,
+            demand.use,
+            *self._use(view, demand),
+            view.high,
+            ac=view.ac,
+            facet="drive",
         )
         return (
-            *base.verdicts(), *own, *[v.model_copy(update={"id": f"switch_{v.id}"}) for v in contact],
+            *base.verdicts(),
+            *own,
+            *[v.model_copy(update={"id": f"switch_{v.id}"}) for v in contact],
             judge(
-                "coil_diode", "drive", "Relay: its freewheel diode", nominal=amps, worst=amps, limit=diode.current, unit="A", sense="at most", corner="supply high, coil cold",
+                "coil_diode",
+                "drive",
+                "Relay: its freewheel diode",
+                nominal=amps,
+                worst=amps,
+                limit=diode.current,
+                unit="A",
+                sense="at most",
+                corner="supply high, coil cold",
                 sentence=f"{show(amps, 'A')} of {show(diode.current, 'A')}, each time it lets go.",
-                working=Working(formula="I_{D} = V_{high} / R_{coil}", substituted=f"= {show(amps, 'A')}", reason="The coil's current goes on through the diode from the first moment."), remedy=Remedy(text="Pick a diode for more current."),
+                working=Working(
+                    formula="I_{D} = V_{high} / R_{coil}",
+                    substituted=f"= {show(amps, 'A')}",
+                    reason="The coil's current goes on through the diode from the first moment.",
+                ),
+                remedy=Remedy(text="Pick a diode for more current."),
             ),
-        )  # fmt: skip
+        )
 
     def watches(self, view: View) -> tuple[Watch, ...]:
         k = view.refs["switch"]
         return (
             *super().watches(view),
-            Watch(id="relay", title="Contact", unit="", signal=f"state({k},2)", place=4, words=("open", "closed")),
+            Watch(
+                id="relay",
+                title="Contact",
+                unit="",
+                signal=f"state({k},2)",
+                place=4,
+                words=("open", "closed"),
+            ),
         )
 
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
         tol = 1 + corner.resistors
-        yield Resistor(name=view.refs["series"], a=view.nodes["in"], b="base", resistance=self.r_base * tol, tolerance=view.tolerance)
+        yield Resistor(
+            name=view.refs["series"],
+            a=view.nodes["in"],
+            b="base",
+            resistance=self.r_base * tol,
+            tolerance=view.tolerance,
+        )
         if self.r_pull is not None:
-            yield Resistor(name=view.refs["pull"], a="base", b="0", resistance=self.r_pull * tol, tolerance=view.tolerance)
+            yield Resistor(
+                name=view.refs["pull"],
+                a="base",
+                b="0",
+                resistance=self.r_pull * tol,
+                tolerance=view.tolerance,
+            )
         yield transistor(view, self.card_of(view, "first"), corner, "first", "coil", "base", "0")
         diode = view.drawer.card(self.diode, DiodeCard, view.path("diode"))
         yield Diode(name=view.refs["diode"], a="coil", k="plus", **diode_rule(diode, corner.celsius))
         yield Relay(
-            name=view.refs["switch"], a="plus", b="coil", com="plus", no=view.nodes["out"], **self._coil(view).params(corner.celsius)
+            name=view.refs["switch"],
+            a="plus",
+            b="coil",
+            com="plus",
+            no=view.nodes["out"],
+            **self._coil(view).params(corner.celsius),
         )
 
     def draw(self, pen: Pen, view: View) -> None:
         pull = ("pull", self.r_pull, "r_pull") if self.r_pull is not None else None
         t = draw_low_side(
-            pen, view, "npn", ("b", "c", "e"), "base", ("series", self.r_base, "r_base"), pull, local="first", field="first", output=False
+            pen,
+            view,
+            "npn",
+            ("b", "c", "e"),
+            "base",
+            ("series", self.r_base, "r_base"),
+            pull,
+            local="first",
+            field="first",
+            output=False,
         )
         x, d, k = t["c"][0], view.refs["diode"], view.refs["switch"]
         at = pen.place(d, "diode", x, 4.5, label=d, value="", path=view.path("diode"), side="left")
         pen.wire((x, 0.0), at["k"], part=d)
         pen.wire(at["a"], t["c"], part=d)
         coil = pen.place(
-            k, "coil", x + 5.5, 4.5, label=k, value=show(self._relay(view).coil, "Ω"), path=view.path("card"), pins=("a", "b"), side="above"
+            k,
+            "coil",
+            x + 5.5,
+            4.5,
+            label=k,
+            value=show(self._relay(view).coil, "Ω"),
+            path=view.path("card"),
+            pins=("a", "b"),
+            side="above",
         )
         pen.wire((x + 5.5, 0.0), coil["a"], part=k)
         pen.wire(coil["b"], (x + 5.5, OUTPUT_Y), (x, OUTPUT_Y), part=k)

@@ -44,18 +44,30 @@ class Resistive(TwoWire):
     def givens(self, say: Say, view: View, fed: Sentence) -> dict[str, Sentence]:
         return {
             "load": (
-                Word(text="A"), say.field("name", note="what it is"), Word(text="of"), say.field("resistance"), Word(text="that stands"),
-                say.field("power", note="rated"), *fed,
+                Word(text="A"),
+                say.field("name", note="what it is"),
+                Word(text="of"),
+                say.field("resistance"),
+                Word(text="that stands"),
+                say.field("power", note="rated"),
+                *fed,
             )
-        }  # fmt: skip
+        }
 
     def measures(self, view: View) -> tuple[Measure, ...]:
         return (
             Measure(
-                title=f"Resistance of the {self.name.lower()}", mode="ohms", red="one lead", black="the other lead", path=view.path("resistance"),
-                means="Power off, one lead free. Take the leads' own resistance off: touch the probes together and subtract that.",
+                title=f"Resistance of the {self.name.lower()}",
+                mode="ohms",
+                red="one lead",
+                black="the other lead",
+                path=view.path("resistance"),
+                means=(
+                    "Power off, one lead free. Take the leads' own resistance off: touch the probes "
+                    "together and subtract that."
+                ),
             ),
-        )  # fmt: skip
+        )
 
     def demand(self, view: View) -> Demand:
         r = self.resistance
@@ -65,16 +77,27 @@ class Resistive(TwoWire):
         watts = view.high**2 / self.resistance
         return (
             judge(
-                "load_power", "load", f"{self.name} on a full {view.supply_name}", nominal=watts, worst=watts, limit=self.power,
-                unit="W", sense="at most", corner="supply high",
+                "load_power",
+                "load",
+                f"{self.name} on a full {view.supply_name}",
+                nominal=watts,
+                worst=watts,
+                limit=self.power,
+                unit="W",
+                sense="at most",
+                corner="supply high",
                 sentence=f"Turns {show(watts, 'W')} into heat, rated {show(self.power, 'W')}.",
                 working=Working(
-                    formula="P = V_{high}^2 / R", substituted=f"= {view.high:.3g}² / {show(self.resistance, 'Ω')} = {show(watts, 'W')}",
-                    reason="The highest supply counts, and it stays on. Hot parts burn fingers and boards: leave room around it.",
+                    formula="P = V_{high}^2 / R",
+                    substituted=f"= {view.high:.3g}² / {show(self.resistance, 'Ω')} = {show(watts, 'W')}",
+                    reason=(
+                        "The highest supply counts, and it stays on. Hot parts burn fingers and boards: "
+                        "leave room around it."
+                    ),
                 ),
                 remedy=Remedy(text="Take a higher resistance, or one rated for more watts."),
             ),
-        )  # fmt: skip
+        )
 
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
         yield Resistor(name=view.refs["load"], a=view.top, b=view.bottom, resistance=self.resistance)

@@ -1,7 +1,9 @@
 """Two NPN transistors in series: the upper one sets (normally off), the lower one resets (normally on).
 
-Both drops add. The upper one's base drive is referred to the lower one's collector. The lower one conducts through its
-pull-up and base resistor until the reset button takes that away; one pull-up may feed several such bases, and must be able to.
+Both drops add. The upper one's base drive is referred to the lower one's collector. The lower one conducts
+through its
+pull-up and base resistor until the reset button takes that away; one pull-up may feed several such bases,
+and must be able to.
 """
 
 from __future__ import annotations
@@ -30,12 +32,23 @@ class SeriesPair(Drive):
     purpose = "Two NPN transistors in a row: both must conduct, and a reset button takes the lower one out."
     choose = "A signal sets and a button must always win, or one of several channels is to be interrupted."
     avoid = "The supply is low: two drops add up and starve the load."
-    letters = {"series": "R", "pull": "R", "switch": "Q", "low_base": "R", "up": "R", "lower": "Q", "reset": "S"}
+    letters = {
+        "series": "R",
+        "pull": "R",
+        "switch": "Q",
+        "low_base": "R",
+        "up": "R",
+        "lower": "Q",
+        "reset": "S",
+    }
     output = "collector"
     cards = {"card": NpnCard, "lower": NpnCard}
     resistors = {
-        "series": ("Base resistor", "r_base"), "pull": ("Base pull-down", "r_pull"), "low_base": ("Lower base resistor", "r_low"), "up": ("Pull-up", "r_up"),
-    }  # fmt: skip
+        "series": ("Base resistor", "r_base"),
+        "pull": ("Base pull-down", "r_pull"),
+        "low_base": ("Lower base resistor", "r_low"),
+        "up": ("Pull-up", "r_up"),
+    }
     fits = {"switch": "card", "lower": "lower"}
     controls = ("base", "middle", "reset")
 
@@ -61,15 +74,32 @@ class SeriesPair(Drive):
         upper, lower = self._cards(view)
         amps = view.high / demand.cold
         top = BaseDrive(
-            from_low_side(offer), upper, self.r_base, self.r_pull, amps, forced_gain(upper, None), view.tolerance, view.refs["series"],
-            view.refs.get("pull", "R_{pull}"), lift=lower.v_ce_sat,
-        )  # fmt: skip
+            from_low_side(offer),
+            upper,
+            self.r_base,
+            self.r_pull,
+            amps,
+            forced_gain(upper, None),
+            view.tolerance,
+            view.refs["series"],
+            view.refs.get("pull", "R_{pull}"),
+            lift=lower.v_ce_sat,
+        )
         # N bases share the pull-up: each sees it N times as large.
         bottom = BaseDrive(
-            from_rail(view, 0.0), lower, self.shared * self.r_up + self.r_low, None, amps, forced_gain(lower, None), view.tolerance,
-            f"{self.shared}·{view.refs['up']} + {view.refs['low_base']}" if self.shared > 1 else f"{view.refs['up']} + {view.refs['low_base']}",
-            tag="reset_", who="Lower: ",
-        )  # fmt: skip
+            from_rail(view, 0.0),
+            lower,
+            self.shared * self.r_up + self.r_low,
+            None,
+            amps,
+            forced_gain(lower, None),
+            view.tolerance,
+            f"{self.shared}·{view.refs['up']} + {view.refs['low_base']}"
+            if self.shared > 1
+            else f"{view.refs['up']} + {view.refs['low_base']}",
+            tag="reset_",
+            who="Lower: ",
+        )
         return top, bottom
 
     def switch(self, view: View) -> Switch:
@@ -87,10 +117,35 @@ class SeriesPair(Drive):
             return b.model_copy(update={"value": max((b.value - self.r_low) / self.shared, 1e-3)})
 
         return (
-            window(view.path("r_base"), top.series_ref, "base resistor", "Ω", self.r_base, top.series_bounds(), stock=stock),
-            window(view.path("r_pull"), view.refs.get("pull", "R"), "base pull-down", "Ω", self.r_pull, top.pull_bounds(), stock=stock, removable=True),
-            window(view.path("r_up"), view.refs["up"], "pull-up of the lower one", "Ω", self.r_up, [up(b) for b in bottom.series_bounds()], stock=stock),
-        )  # fmt: skip
+            window(
+                view.path("r_base"),
+                top.series_ref,
+                "base resistor",
+                "Ω",
+                self.r_base,
+                top.series_bounds(),
+                stock=stock,
+            ),
+            window(
+                view.path("r_pull"),
+                view.refs.get("pull", "R"),
+                "base pull-down",
+                "Ω",
+                self.r_pull,
+                top.pull_bounds(),
+                stock=stock,
+                removable=True,
+            ),
+            window(
+                view.path("r_up"),
+                view.refs["up"],
+                "pull-up of the lower one",
+                "Ω",
+                self.r_up,
+                [up(b) for b in bottom.series_bounds()],
+                stock=stock,
+            ),
+        )
 
     def verdicts(self, view: View) -> tuple[Verdict, ...]:
         if view.offer is None or view.demand is None:
@@ -99,27 +154,59 @@ class SeriesPair(Drive):
         own = [v for v in bottom.verdicts() if v.id != "reset_unplugged"]  # it is meant to conduct
         if self.shared > 1:
             text = f"{self.shared} bases share one pull-up. "
-            own = [v.model_copy(update={"sentence": text + v.sentence}) if v.id == "reset_fully_on" else v for v in own]
+            own = [
+                v.model_copy(update={"sentence": text + v.sentence}) if v.id == "reset_fully_on" else v
+                for v in own
+            ]
         return (*top.verdicts(), *own, *bipolar_load(view, view.demand, top))
 
     def heats(self, view: View) -> dict[str, float]:
-        return {"up": view.high**2 / self.r_up, "low_base": (view.high / (self.r_up + self.r_low)) ** 2 * self.r_low}
+        return {
+            "up": view.high**2 / self.r_up,
+            "low_base": (view.high / (self.r_up + self.r_low)) ** 2 * self.r_low,
+        }
 
     def parts(self, view: View) -> tuple[Part, ...]:
         return (
             *super().parts(view),
-            Part(ref=view.refs["reset"], title="Push button, normally open", value="reset", kind="button", price=0.15),
+            Part(
+                ref=view.refs["reset"],
+                title="Push button, normally open",
+                value="reset",
+                kind="button",
+                price=0.15,
+            ),
         )
 
     def devices(self, view: View, corner: Corner, schedule: Schedule) -> Iterable[Device]:
         tol = 1 + corner.resistors
         upper, lower = self._cards(view)
-        yield Resistor(name=view.refs["series"], a=view.nodes["in"], b="base", resistance=self.r_base * tol, tolerance=view.tolerance)
+        yield Resistor(
+            name=view.refs["series"],
+            a=view.nodes["in"],
+            b="base",
+            resistance=self.r_base * tol,
+            tolerance=view.tolerance,
+        )
         if self.r_pull is not None:
-            yield Resistor(name=view.refs["pull"], a="base", b="0", resistance=self.r_pull * tol, tolerance=view.tolerance)
+            yield Resistor(
+                name=view.refs["pull"],
+                a="base",
+                b="0",
+                resistance=self.r_pull * tol,
+                tolerance=view.tolerance,
+            )
         yield transistor(view, upper, corner, "switch", view.nodes["out"], "base", "middle")
-        yield Resistor(name=view.refs["low_base"], a="low_base", b="reset", resistance=self.r_low * tol, tolerance=view.tolerance)
-        yield Resistor(name=view.refs["up"], a="plus", b="reset", resistance=self.r_up * tol, tolerance=view.tolerance)
+        yield Resistor(
+            name=view.refs["low_base"],
+            a="low_base",
+            b="reset",
+            resistance=self.r_low * tol,
+            tolerance=view.tolerance,
+        )
+        yield Resistor(
+            name=view.refs["up"], a="plus", b="reset", resistance=self.r_up * tol, tolerance=view.tolerance
+        )
         yield transistor(view, lower, corner, "lower", "middle", "low_base", "0")
         yield Button(name=view.refs["reset"], com="reset", no="0")
 
@@ -133,16 +220,28 @@ class SeriesPair(Drive):
             draw_pull(pen, view, "pull", self.r_pull, "r_pull", (x0 + 7.8, y), HEIGHT)
         pen.control = (x0 + 7.8, y)
         x = t["e"][0]
-        b = pen.place(low, "npn_left", x + 2.0, 24.0, label=low, value="", path=view.path("lower"), side="left")
+        b = pen.place(
+            low, "npn_left", x + 2.0, 24.0, label=low, value="", path=view.path("lower"), side="left"
+        )
         pen.wire(t["e"], b["c"], load=True, part=q)
         pen.wire(b["e"], (x, HEIGHT), load=True, part=low)
         ref = view.refs["low_base"]
         r = pen.place(
-            ref, "resistor", b["b"][0] + 3.0, 24.0, turn=270, label=ref, value=show_part(self.r_low), path=view.path("r_low"), side="above"
+            ref,
+            "resistor",
+            b["b"][0] + 3.0,
+            24.0,
+            turn=270,
+            label=ref,
+            value=show_part(self.r_low),
+            path=view.path("r_low"),
+            side="above",
         )
         node = r["b"]
         up, s = view.refs["up"], view.refs["reset"]
-        u = pen.place(up, "resistor", node[0], 15.5, label=up, value=show_part(self.r_up), path=view.path("r_up"))
+        u = pen.place(
+            up, "resistor", node[0], 15.5, label=up, value=show_part(self.r_up), path=view.path("r_up")
+        )
         pen.wire((node[0], 0.0), u["a"], part=up)
         pen.wire(u["b"], node, part=up)
         pen.place(s, "button_no", node[0], 27.0, label=s, value="reset")

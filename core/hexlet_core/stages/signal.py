@@ -16,8 +16,17 @@ class Signal(Stage):
 
     def probes(self, view: View) -> tuple[Probe, ...]:
         return (
-            Probe(id="signal", title="Signal to 0 V", red="signal strip", black="0 V rail", quantity="voltage", node=view.nodes["out"]),
+            Probe(
+                id="signal",
+                title="Signal to 0 V",
+                red="signal strip",
+                black="0 V rail",
+                quantity="voltage",
+                node=view.nodes["out"],
+            ),
         )
 
     def watches(self, view: View) -> tuple[Watch, ...]:
-        return (Watch(id="signal", title=self.noun.capitalize(), unit="V", signal=view.nodes["out"], place=0),)
+        return (
+            Watch(id="signal", title=self.noun.capitalize(), unit="V", signal=view.nodes["out"], place=0),
+        )

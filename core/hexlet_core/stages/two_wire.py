@@ -29,10 +29,17 @@ class TwoWire(Stage):
         name = self.shown()[0].lower()
         return (
             Measure(
-                title=f"Current of the {name}", mode="amps", red="+ of the supply", black=f"one lead of the {name}, the other lead at 0 V",
-                means="Power on, read it once it has settled. Ohms tell little here: what it takes cold or at rest is not what it takes at work.", path=view.path(self.shown()[2]),
+                title=f"Current of the {name}",
+                mode="amps",
+                red="+ of the supply",
+                black=f"one lead of the {name}, the other lead at 0 V",
+                means=(
+                    "Power on, read it once it has settled. Ohms tell little here: what it takes cold or "
+                    "at rest is not what it takes at work."
+                ),
+                path=view.path(self.shown()[2]),
             ),
-        )  # fmt: skip
+        )
 
     def draw(self, pen: Pen, view: View) -> None:
         name, value, field = self.shown()
@@ -43,17 +50,31 @@ class TwoWire(Stage):
     def parts(self, view: View) -> tuple[Part, ...]:
         name, value, field = self.shown()
         return (
-            Part(ref=view.refs["load"], title=name, value=value, kind="load", rating=self.rating(), path=view.path(field), on_board=False),
+            Part(
+                ref=view.refs["load"],
+                title=name,
+                value=value,
+                kind="load",
+                rating=self.rating(),
+                path=view.path(field),
+                on_board=False,
+            ),
         )
 
     def probes(self, view: View) -> tuple[Probe, ...]:
         ref = view.refs["load"]
         return (
             Probe(
-                id="load_current", title="Load current", red=f"lead of {ref} opened, + side", black="other end of the opened lead",
-                quantity="current", device=ref, terminal="a", states=(view.on,),
+                id="load_current",
+                title="Load current",
+                red=f"lead of {ref} opened, + side",
+                black="other end of the opened lead",
+                quantity="current",
+                device=ref,
+                terminal="a",
+                states=(view.on,),
             ),
-        )  # fmt: skip
+        )
 
     def watches(self, view: View) -> tuple[Watch, ...]:
         ref = view.refs["load"]
@@ -61,10 +82,17 @@ class TwoWire(Stage):
 
     def steps(self, view: View) -> tuple[Step, ...]:
         rail = "+ rail" if view.side == "low" else "0 V rail"
-        ref, out, name = view.refs["load"], view.switch.output if view.switch else "output", self.shown()[0].lower()
+        ref, out, name = (
+            view.refs["load"],
+            view.switch.output if view.switch else "output",
+            self.shown()[0].lower(),
+        )
         return (
             Step(
-                id="load_leads", action="link", title=f"Leads of the {name}: {rail} and {out}", part=ref,
+                id="load_leads",
+                action="link",
+                title=f"Leads of the {name}: {rail} and {out}",
+                part=ref,
                 detail=f"{ref} stays off the board. One lead to the {rail}, the other to the {out}'s strip.",
             ),
-        )  # fmt: skip
+        )

@@ -1,6 +1,7 @@
 """Givens as a sentence: words and fields in reading order.
 
-A field names its path in the document; the view turns it into something to type in. Stages say their own pieces
+A field names its path in the document; the view turns it into something to type in. Stages say their own
+pieces
 (`Stage.phrase`, `Stage.givens`) with a `Say`; `design.sentences` puts them together.
 """
 
@@ -16,8 +17,13 @@ from ..quantity import show
 
 Origin = Literal["measured", "rated", "limit", "assumed", "wanted", "given"]
 ORIGIN_WORDS: dict[Origin, str] = {
-    "measured": "measured", "rated": "on its case", "limit": "pin limit", "assumed": "assumed", "wanted": "wanted", "given": "given",
-}  # fmt: skip
+    "measured": "measured",
+    "rated": "on its case",
+    "limit": "pin limit",
+    "assumed": "assumed",
+    "wanted": "wanted",
+    "given": "given",
+}
 
 
 class Word(Document):
@@ -48,7 +54,9 @@ class Say:
     def __init__(self, owner: BaseModel, prefix: str, origins: Mapping[str, Origin]) -> None:
         self.owner, self.prefix, self.origins = owner, prefix, origins
 
-    def field(self, *names: str, note: str = "", origin: Origin = "given", choices: tuple[tuple[str, str], ...] = ()) -> Field:
+    def field(
+        self, *names: str, note: str = "", origin: Origin = "given", choices: tuple[tuple[str, str], ...] = ()
+    ) -> Field:
         """One or more of the model's fields as a place to type in."""
         info = type(self.owner).model_fields[names[0]]
         unit = next((m.unit for m in info.metadata if isinstance(m, Q)), "")
@@ -59,7 +67,18 @@ class Say:
             text = dict(choices).get(str(values[0]), str(values[0]))
         elif all(isinstance(v, float) for v in values):
             shown = [show(v, unit) for v in values]
-            text = " / ".join([*(s.rsplit(" ", 1)[0] for s in shown[:-1]), shown[-1]]) if len(shown) > 1 else shown[0]
+            text = (
+                " / ".join([*(s.rsplit(" ", 1)[0] for s in shown[:-1]), shown[-1]])
+                if len(shown) > 1
+                else shown[0]
+            )
         else:
             text = str(values[0])
-        return Field(paths=paths, text=text, unit=unit, note=note or ORIGIN_WORDS[kept], origin=kept, choices=choices)
+        return Field(
+            paths=paths, text=text, unit=unit, note=note or ORIGIN_WORDS[kept], origin=kept, choices=choices
+        )
+
+
+def inside(title: str) -> str:
+    """A title as it stands inside a sentence: "relay coil", but "N-MOSFET, low side" and "AC bridge"."""
+    return title if title[:2].isupper() or title[1:2] == "-" else title[0].lower() + title[1:]

@@ -7,7 +7,12 @@ export type Problem = S["ProblemOut"];
 export type Change = { path: string; value: unknown };
 
 function cookie(name: string): string {
-  return document.cookie.split("; ").find((c) => c.startsWith(`${name}=`))?.slice(name.length + 1) ?? "";
+  return (
+    document.cookie
+      .split("; ")
+      .find((c) => c.startsWith(`${name}=`))
+      ?.slice(name.length + 1) ?? ""
+  );
 }
 
 export const client = createClient<paths>({ baseUrl: "/" });
@@ -19,9 +24,22 @@ client.use({
 });
 
 /** A question whose answer is not one JSON document: lines that come in one by one, or a file. */
-export async function ask(path: "/api/spread" | "/api/waves", body: unknown, signal?: AbortSignal): Promise<Response> {
-  const response = await fetch(path, { method: "POST", body: JSON.stringify(body), signal: signal ?? null, headers: { "Content-Type": "application/json", "X-CSRFToken": cookie("csrftoken") } });
-  if (!response.ok) throw new Refused(response.status, ((await response.json().catch(() => ({}))) as Partial<S["Refusal"]>).problems ?? []);
+export async function ask(
+  path: "/api/spread" | "/api/waves",
+  body: unknown,
+  signal?: AbortSignal,
+): Promise<Response> {
+  const response = await fetch(path, {
+    method: "POST",
+    body: JSON.stringify(body),
+    signal: signal ?? null,
+    headers: { "Content-Type": "application/json", "X-CSRFToken": cookie("csrftoken") },
+  });
+  if (!response.ok)
+    throw new Refused(
+      response.status,
+      ((await response.json().catch(() => ({}))) as Partial<S["Refusal"]>).problems ?? [],
+    );
   return response;
 }
 
@@ -50,5 +68,9 @@ export async function call<T>(sent: Promise<{ data?: T; error?: unknown; respons
   }
   if (got.data !== undefined) return got.data;
   const body = (got.error ?? {}) as Partial<S["StaleRefusal"]>;
-  throw new Refused(got.response.status, body.problems ?? [], got.response.status === 409 ? (body as S["StaleRefusal"]) : null);
+  throw new Refused(
+    got.response.status,
+    body.problems ?? [],
+    got.response.status === 409 ? (body as S["StaleRefusal"]) : null,
+  );
 }

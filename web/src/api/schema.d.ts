@@ -203,7 +203,8 @@ export interface paths {
         put?: never;
         /**
          * Spread Of
-         * @description The rehearsal at all corners or with random parts. One line of JSON a step; closing the connection cancels it.
+         * @description The rehearsal at all corners or with random parts. One line of JSON a step; closing the connection
+         *     cancels it.
          */
         post: operations["api_designs_spread_of"];
         delete?: never;
@@ -2481,7 +2482,8 @@ export interface components {
         };
         /**
          * Contact
-         * @description The contact ladder: what is allowed for each type, and what this load takes. Volts [V], currents [A].
+         * @description The contact ladder: what is allowed for each type, and what this load takes. Volts [V], currents
+         *     [A].
          */
         Contact: {
             /** Title */
@@ -2520,7 +2522,8 @@ export interface components {
         };
         /**
          * Does
-         * @description One line of what the design does: the signal's state, the load's, and why; `verdict` judges it where one does.
+         * @description One line of what the design does: the signal's state, the load's, and why; `verdict` judges it where
+         *     one does.
          */
         Does: {
             /** State */
@@ -2821,7 +2824,8 @@ export interface components {
         };
         /**
          * Measured
-         * @description A measurement of a part by itself, and what it settles: the value in use, and the rated one where both are known.
+         * @description A measurement of a part by itself, and what it settles: the value in use, and the rated one where both
+         *     are known.
          */
         Measured: {
             /** Role */
@@ -3192,7 +3196,8 @@ export interface components {
         };
         /**
          * Shape
-         * @description One stroke of a symbol as SVG path data in grid units: `body` is filled with paper, `solid` with ink.
+         * @description One stroke of a symbol as SVG path data in grid units: `body` is filled with paper, `solid` with
+         *     ink.
          */
         Shape: {
             /** D */

@@ -3,7 +3,15 @@ import { Glyph } from "./Badge";
 
 const [LOW, HIGH] = [36, 62]; // the channel, in percent of the width
 
-export function Rung({ place, standing, unit = true }: { place: number | null; standing: "inside" | "outside" | null; unit?: boolean }) {
+export function Rung({
+  place,
+  standing,
+  unit = true,
+}: {
+  place: number | null;
+  standing: "inside" | "outside" | null;
+  unit?: boolean;
+}) {
   const x = place === null ? null : Math.max(3, Math.min(97, LOW + place * (HIGH - LOW)));
   const far = place !== null && (place > 2.2 || place < -1.2);
   return (

@@ -4,7 +4,13 @@ export function Formula({ text }: { text: string }) {
   return (
     <span className="formula">
       {parts.map((p, k) =>
-        p.startsWith("_{") ? <sub key={k}>{p.slice(2, -1)}</sub> : /^\^\d$/.test(p) ? <sup key={k}>{p.slice(1)}</sup> : p,
+        p.startsWith("_{") ? (
+          <sub key={k}>{p.slice(2, -1)}</sub>
+        ) : /^\^\d$/.test(p) ? (
+          <sup key={k}>{p.slice(1)}</sup>
+        ) : (
+          p
+        ),
       )}
     </span>
   );

@@ -6,7 +6,10 @@ import type { S } from "../api/client";
 import { show } from "./format";
 
 type Lane = S["Lane"];
-const TOP = 22, AXIS = 20, EVENTS = 27, HANDLE = 9;
+const TOP = 22,
+  AXIS = 20,
+  EVENTS = 27,
+  HANDLE = 9;
 
 export type EventHandles = {
   onOpen: (index: number, at: { x: number; y: number }) => void;
@@ -18,7 +21,8 @@ export type EventHandles = {
 /** A lane's value at a time, straight between the points the core kept. */
 export function valueAt(lane: Lane, t: number): number {
   const times = lane.time;
-  let low = 0, high = times.length - 1;
+  let low = 0,
+    high = times.length - 1;
   while (high - low > 1) {
     const mid = (low + high) >> 1;
     if (times[mid]! <= t) low = mid;
@@ -50,7 +54,19 @@ type Props = {
   compact?: boolean; // a close-up: no values at the right
 };
 
-export function Lanes({ rehearsal, ghost, cursor, onCursor, span, height, onSpan, fan, events, boxes, compact }: Props) {
+export function Lanes({
+  rehearsal,
+  ghost,
+  cursor,
+  onCursor,
+  span,
+  height,
+  onSpan,
+  fan,
+  events,
+  boxes,
+  compact,
+}: Props) {
   const [LEFT, RIGHT] = compact ? [100, 16] : [118, 118];
   const [band, setBand] = useState<[number, number] | null>(null);
   const drag = useRef<{ kind: "cursor" | "band" | "event"; index: number; from: number } | null>(null);
@@ -63,9 +79,20 @@ export function Lanes({ rehearsal, ghost, cursor, onCursor, span, height, onSpan
   }, []);
   const own = new Set(rehearsal.happenings.map((h) => h.actor));
   const clip = `lane-clip-${useId()}`;
-  const lanes = rehearsal.lanes.filter((l) => l.shown !== false && !(events && own.has(l.title)) && !(compact && l.id === "plus"));
-  const x = scaleLinear().domain(span).range([LEFT, width - RIGHT]);
-  const weight = (l: Lane) => (l.digital ? 0.6 : l.limits?.length ? 1.5 : l.unit === "V" && l.id !== "pin" && l.id !== "plus" ? 1.15 : 0.7);
+  const lanes = rehearsal.lanes.filter(
+    (l) => l.shown !== false && !(events && own.has(l.title)) && !(compact && l.id === "plus"),
+  );
+  const x = scaleLinear()
+    .domain(span)
+    .range([LEFT, width - RIGHT]);
+  const weight = (l: Lane) =>
+    l.digital
+      ? 0.6
+      : l.limits?.length
+        ? 1.5
+        : l.unit === "V" && l.id !== "pin" && l.id !== "plus"
+          ? 1.15
+          : 0.7;
   const total = lanes.reduce((sum, l) => sum + weight(l), 0);
   const actors = events ? [...own] : [];
   const head = TOP + actors.length * EVENTS;
@@ -78,7 +105,10 @@ export function Lanes({ rehearsal, ghost, cursor, onCursor, span, height, onSpan
   };
   const down = (event: PointerEvent<SVGSVGElement>) => {
     event.currentTarget.setPointerCapture(event.pointerId);
-    const t = timeAt(event), onTag = Math.abs(x(t) - x(cursor)) < HANDLE || event.clientY - event.currentTarget.getBoundingClientRect().top < TOP;
+    const t = timeAt(event),
+      onTag =
+        Math.abs(x(t) - x(cursor)) < HANDLE ||
+        event.clientY - event.currentTarget.getBoundingClientRect().top < TOP;
     drag.current ??= { kind: onTag || !onSpan ? "cursor" : "band", index: -1, from: t };
     if (drag.current.kind === "cursor") onCursor(t);
   };
@@ -102,7 +132,8 @@ export function Lanes({ rehearsal, ghost, cursor, onCursor, span, height, onSpan
       if (band && x(band[1]) - x(band[0]) > 6) onSpan?.(band);
       else onCursor(timeAt(event));
     }
-    if (now?.kind === "event" && now.from >= 0) events?.onOpen(now.index, { x: event.clientX, y: event.clientY + 12 });
+    if (now?.kind === "event" && now.from >= 0)
+      events?.onOpen(now.index, { x: event.clientX, y: event.clientY + 12 });
   };
   const nudge = (index: number, at: number) => (e: KeyboardEvent<SVGGElement>) => {
     const step = ((span[1] - span[0]) / 200) * (e.shiftKey ? 10 : 1);
@@ -124,14 +155,28 @@ export function Lanes({ rehearsal, ghost, cursor, onCursor, span, height, onSpan
   const w = label.length * 8 + 22;
   return (
     <div className="lanes" ref={box}>
-      <svg width={width} height={height} onPointerDown={down} onPointerMove={moved} onPointerUp={up} onDoubleClick={() => onSpan?.(null)} role={events ? "group" : "img"} aria-label={`Waveforms: ${lanes.map((l) => l.title).join(", ")}`}>
+      <svg
+        width={width}
+        height={height}
+        onPointerDown={down}
+        onPointerMove={moved}
+        onPointerUp={up}
+        onDoubleClick={() => onSpan?.(null)}
+        role={events ? "group" : "img"}
+        aria-label={`Waveforms: ${lanes.map((l) => l.title).join(", ")}`}
+      >
         <defs>
-          <clipPath id={clip}><rect x={LEFT} y={0} width={Math.max(0, width - LEFT - RIGHT)} height={height} /></clipPath>
+          <clipPath id={clip}>
+            <rect x={LEFT} y={0} width={Math.max(0, width - LEFT - RIGHT)} height={height} />
+          </clipPath>
         </defs>
         {ticks.map((t) => (
           <g key={t}>
             <path d={`M${x(t)} ${TOP}V${height - AXIS}`} stroke="var(--rule)" />
-            <text className="ruler" x={x(t)} y={height - 6} textAnchor="middle">{Number((t * scale).toPrecision(6))}{t === ticks.at(-1) ? (scale === 1 ? " s" : " ms") : ""}</text>
+            <text className="ruler" x={x(t)} y={height - 6} textAnchor="middle">
+              {Number((t * scale).toPrecision(6))}
+              {t === ticks.at(-1) ? (scale === 1 ? " s" : " ms") : ""}
+            </text>
           </g>
         ))}
         {actors.map((actor, row) => {
@@ -139,25 +184,64 @@ export function Lanes({ rehearsal, ghost, cursor, onCursor, span, height, onSpan
           const mine = rehearsal.happenings.filter((h) => h.actor === actor);
           const lane = rehearsal.lanes.find((l) => l.title === actor);
           const most = lane ? Math.max(...lane.value, 1e-9) : 1;
-          const curve = lane && line<number>((_, k) => x(lane.time[k]!), (d) => middle + 8 - (d / most) * 16)(lane.value as number[]);
+          const curve =
+            lane &&
+            line<number>(
+              (_, k) => x(lane.time[k]!),
+              (d) => middle + 8 - (d / most) * 16,
+            )(lane.value as number[]);
           return (
             <g key={actor}>
-              <text className="lane-name" x={LEFT - 12} y={middle + 5} textAnchor="end">{actor}</text>
-              {curve ? <path d={curve} fill="none" stroke="var(--ink)" strokeWidth={1.6} clipPath={`url(#${clip})`} /> : <path d={`M${LEFT} ${middle}H${width - RIGHT}`} stroke="var(--rule2)" strokeWidth={1.4} />}
-              {lane && <text className="lane-value" x={width - RIGHT + 14} y={middle + 5}>{shownValue(lane, cursor)}</text>}
-              {mine.filter((h) => h.at >= span[0] && h.at <= span[1]).map((h, k, shown) => {
-                const room = (k + 1 < shown.length ? x(shown[k + 1]!.at) : width - RIGHT) - x(h.at) - 22;
-                const fits = Math.floor(room / 6.6);
-                return (
-                  <g key={h.index} className="event" tabIndex={0} role="button" aria-label={`${actor}, ${h.text}, at ${show(h.at, "s")}. Drag, or press Enter to change it`}
-                    transform={`translate(${x(h.at)} ${middle})`} onKeyDown={nudge(h.index, h.at)}
-                    onPointerDown={() => (drag.current = { kind: "event", index: h.index, from: h.at })}>
-                    <rect x={-11} y={-11} width={22} height={22} fill="transparent" />
-                    <path d="M-3.5 -7h7L7 0L3.5 7h-7L-7 0z" fill="var(--ink)" />
-                    {fits > 3 && <text className="mark-soft" x={12} y={4.5} style={{ paintOrder: "stroke", stroke: "var(--sheet)", strokeWidth: 4 }}>{h.text.length > fits ? `${h.text.slice(0, fits - 1)}…` : h.text}</text>}
-                  </g>
-                );
-              })}
+              <text className="lane-name" x={LEFT - 12} y={middle + 5} textAnchor="end">
+                {actor}
+              </text>
+              {curve ? (
+                <path
+                  d={curve}
+                  fill="none"
+                  stroke="var(--ink)"
+                  strokeWidth={1.6}
+                  clipPath={`url(#${clip})`}
+                />
+              ) : (
+                <path d={`M${LEFT} ${middle}H${width - RIGHT}`} stroke="var(--rule2)" strokeWidth={1.4} />
+              )}
+              {lane && (
+                <text className="lane-value" x={width - RIGHT + 14} y={middle + 5}>
+                  {shownValue(lane, cursor)}
+                </text>
+              )}
+              {mine
+                .filter((h) => h.at >= span[0] && h.at <= span[1])
+                .map((h, k, shown) => {
+                  const room = (k + 1 < shown.length ? x(shown[k + 1]!.at) : width - RIGHT) - x(h.at) - 22;
+                  const fits = Math.floor(room / 6.6);
+                  return (
+                    <g
+                      key={h.index}
+                      className="event"
+                      tabIndex={0}
+                      role="button"
+                      aria-label={`${actor}, ${h.text}, at ${show(h.at, "s")}. Drag, or press Enter to change it`}
+                      transform={`translate(${x(h.at)} ${middle})`}
+                      onKeyDown={nudge(h.index, h.at)}
+                      onPointerDown={() => (drag.current = { kind: "event", index: h.index, from: h.at })}
+                    >
+                      <rect x={-11} y={-11} width={22} height={22} fill="transparent" />
+                      <path d="M-3.5 -7h7L7 0L3.5 7h-7L-7 0z" fill="var(--ink)" />
+                      {fits > 3 && (
+                        <text
+                          className="mark-soft"
+                          x={12}
+                          y={4.5}
+                          style={{ paintOrder: "stroke", stroke: "var(--sheet)", strokeWidth: 4 }}
+                        >
+                          {h.text.length > fits ? `${h.text.slice(0, fits - 1)}…` : h.text}
+                        </text>
+                      )}
+                    </g>
+                  );
+                })}
             </g>
           );
         })}
@@ -168,70 +252,185 @@ export function Lanes({ rehearsal, ghost, cursor, onCursor, span, height, onSpan
           const marks = rehearsal.marks.filter((m) => m.lane === lane.id);
           if (lane.digital) {
             const bars: [number, number][] = [];
-            lane.time.forEach((t, k) => lane.value[k]! > 0.5 && k + 1 < lane.time.length && bars.push([t, lane.time[k + 1]!]));
+            lane.time.forEach(
+              (t, k) => lane.value[k]! > 0.5 && k + 1 < lane.time.length && bars.push([t, lane.time[k + 1]!]),
+            );
             return (
               <g key={lane.id}>
-                <text className="lane-name" x={LEFT - 12} y={(top + bottom) / 2 + 5} textAnchor="end">{lane.title}</text>
+                <text className="lane-name" x={LEFT - 12} y={(top + bottom) / 2 + 5} textAnchor="end">
+                  {lane.title}
+                </text>
                 <g clipPath={`url(#${clip})`}>
-                  {bars.map(([a, b], k) => <rect key={k} x={x(a)} y={(top + bottom) / 2 - 7} width={Math.max(1, x(b) - x(a))} height={14} fill="var(--ink)" />)}
+                  {bars.map(([a, b], k) => (
+                    <rect
+                      key={k}
+                      x={x(a)}
+                      y={(top + bottom) / 2 - 7}
+                      width={Math.max(1, x(b) - x(a))}
+                      height={14}
+                      fill="var(--ink)"
+                    />
+                  ))}
                   {marks.map((m, k) => (
                     <g key={k}>
-                      {m.begin != null && <path d={`M${x(m.begin)} ${(top + bottom) / 2}H${x(m.time)}`} stroke="var(--ink2)" strokeDasharray="2 2" />}
-                      <text className="mark" x={x(m.time) + 6} y={(top + bottom) / 2 + 4} style={valueAt(lane, m.time) > 0.5 ? { fill: "var(--sheet)" } : undefined}>{m.text}</text>
+                      {m.begin != null && (
+                        <path
+                          d={`M${x(m.begin)} ${(top + bottom) / 2}H${x(m.time)}`}
+                          stroke="var(--ink2)"
+                          strokeDasharray="2 2"
+                        />
+                      )}
+                      <text
+                        className="mark"
+                        x={x(m.time) + 6}
+                        y={(top + bottom) / 2 + 4}
+                        style={valueAt(lane, m.time) > 0.5 ? { fill: "var(--sheet)" } : undefined}
+                      >
+                        {m.text}
+                      </text>
                     </g>
                   ))}
                 </g>
-                {!compact && <text className="lane-value" x={width - RIGHT + 14} y={(top + bottom) / 2 + 5}>{shownValue(lane, cursor)}</text>}
+                {!compact && (
+                  <text className="lane-value" x={width - RIGHT + 14} y={(top + bottom) / 2 + 5}>
+                    {shownValue(lane, cursor)}
+                  </text>
+                )}
               </g>
             );
           }
           const ribbon = fan?.ribbons.find((r) => r.lane === lane.id);
-          const all = [...lane.value, ...(ribbon ? [...ribbon.low, ...ribbon.high] : []), ...(ghost?.lanes.find((g) => g.id === lane.id)?.value ?? []), ...(lane.limits ?? []).map(([v]) => v)];
+          const all = [
+            ...lane.value,
+            ...(ribbon ? [...ribbon.low, ...ribbon.high] : []),
+            ...(ghost?.lanes.find((g) => g.id === lane.id)?.value ?? []),
+            ...(lane.limits ?? []).map(([v]) => v),
+          ];
           const [least, most] = [Math.min(0, ...all), Math.max(...all)];
-          const v = scaleLinear().domain([least, most === least ? least + 1 : most]).range([bottom, top]);
-          const path = (l: Lane) => line<number>((_, k) => x(l.time[k]!), (d) => v(d))(l.value as number[]) ?? "";
+          const v = scaleLinear()
+            .domain([least, most === least ? least + 1 : most])
+            .range([bottom, top]);
+          const path = (l: Lane) =>
+            line<number>(
+              (_, k) => x(l.time[k]!),
+              (d) => v(d),
+            )(l.value as number[]) ?? "";
           const old = ghost?.lanes.find((g) => g.id === lane.id);
           const heavy = weight(lane) > 1;
           const between = (low: readonly number[], high: readonly number[]) =>
-            area<number>((_, k) => x(fan!.time[k]!), (_, k) => v(low[k]!), (_, k) => v(high[k]!))(low as number[]) ?? "";
+            area<number>(
+              (_, k) => x(fan!.time[k]!),
+              (_, k) => v(low[k]!),
+              (_, k) => v(high[k]!),
+            )(low as number[]) ?? "";
           return (
             <g key={lane.id}>
-              <text className="lane-name" x={LEFT - 12} y={(top + bottom) / 2 + 5} textAnchor="end">{lane.title}</text>
+              <text className="lane-name" x={LEFT - 12} y={(top + bottom) / 2 + 5} textAnchor="end">
+                {lane.title}
+              </text>
               <g clipPath={`url(#${clip})`}>
-                {heavy && <path d={`${path(lane)}L${x(lane.time.at(-1)!)} ${v(0)}L${x(lane.time[0]!)} ${v(0)}z`} fill="var(--ink)" opacity={0.06} />}
+                {heavy && (
+                  <path
+                    d={`${path(lane)}L${x(lane.time.at(-1)!)} ${v(0)}L${x(lane.time[0]!)} ${v(0)}z`}
+                    fill="var(--ink)"
+                    opacity={0.06}
+                  />
+                )}
                 {(lane.limits ?? []).map(([value, text]) => (
                   <g key={text}>
-                    <path d={`M${LEFT} ${v(value)}H${width - RIGHT}`} stroke="var(--ink3)" strokeDasharray="5 4" />
-                    <text className="mark-soft" x={width - RIGHT - 4} y={v(value) - 4} textAnchor="end">{text}</text>
+                    <path
+                      d={`M${LEFT} ${v(value)}H${width - RIGHT}`}
+                      stroke="var(--ink3)"
+                      strokeDasharray="5 4"
+                    />
+                    <text className="mark-soft" x={width - RIGHT - 4} y={v(value) - 4} textAnchor="end">
+                      {text}
+                    </text>
                   </g>
                 ))}
                 {ribbon && <path d={between(ribbon.low, ribbon.high)} fill="var(--ink)" opacity={0.13} />}
-                {ribbon && <path d={between(ribbon.inner_low, ribbon.inner_high)} fill="var(--ink)" opacity={0.16} />}
-                {old && <path d={path(old)} fill="none" stroke="var(--ink3)" strokeWidth={1.4} strokeDasharray="4 3" />}
+                {ribbon && (
+                  <path d={between(ribbon.inner_low, ribbon.inner_high)} fill="var(--ink)" opacity={0.16} />
+                )}
+                {old && (
+                  <path
+                    d={path(old)}
+                    fill="none"
+                    stroke="var(--ink3)"
+                    strokeWidth={1.4}
+                    strokeDasharray="4 3"
+                  />
+                )}
                 <path d={path(lane)} fill="none" stroke="var(--ink)" strokeWidth={heavy ? 2 : 1.6} />
                 {marks.map((m, k) => (
-                  <text key={k} className="mark" x={Math.min(x(m.time) + 8, width - RIGHT - 90)} y={v(valueAt(lane, m.time)) + 16}>{m.text}</text>
+                  <text
+                    key={k}
+                    className="mark"
+                    x={Math.min(x(m.time) + 8, width - RIGHT - 90)}
+                    y={v(valueAt(lane, m.time)) + 16}
+                  >
+                    {m.text}
+                  </text>
                 ))}
-                <circle cx={cx} cy={v(valueAt(lane, cursor))} r={4} fill="var(--copper)" stroke="var(--sheet)" strokeWidth={1.4} />
+                <circle
+                  cx={cx}
+                  cy={v(valueAt(lane, cursor))}
+                  r={4}
+                  fill="var(--copper)"
+                  stroke="var(--sheet)"
+                  strokeWidth={1.4}
+                />
               </g>
-              {!compact && <text className="lane-value" x={width - RIGHT + 14} y={(top + bottom) / 2 + 5}>{shownValue(lane, cursor)}</text>}
+              {!compact && (
+                <text className="lane-value" x={width - RIGHT + 14} y={(top + bottom) / 2 + 5}>
+                  {shownValue(lane, cursor)}
+                </text>
+              )}
             </g>
           );
         })}
         {(boxes ?? []).map((b) => (
           <g key={b.name} aria-hidden>
-            <rect x={x(b.span[0])} y={TOP - 2} width={Math.max(8, x(b.span[1]) - x(b.span[0]))} height={height - AXIS - TOP + 2} fill="none" stroke="var(--ink3)" strokeDasharray="4 3" />
-            <text className="mark" x={x(b.span[0]) - 5} y={height - AXIS - 8} textAnchor="end">{b.name}</text>
+            <rect
+              x={x(b.span[0])}
+              y={TOP - 2}
+              width={Math.max(8, x(b.span[1]) - x(b.span[0]))}
+              height={height - AXIS - TOP + 2}
+              fill="none"
+              stroke="var(--ink3)"
+              strokeDasharray="4 3"
+            />
+            <text className="mark" x={x(b.span[0]) - 5} y={height - AXIS - 8} textAnchor="end">
+              {b.name}
+            </text>
           </g>
         ))}
-        {band && <rect x={x(band[0])} y={TOP} width={x(band[1]) - x(band[0])} height={height - AXIS - TOP} fill="var(--copper)" opacity={0.14} />}
-        {cursor >= span[0] && cursor <= span[1] && <>
-        <path d={`M${cx} ${TOP - 4}V${height - AXIS}`} stroke="var(--copper)" strokeWidth={2} />
-        {!compact && <g className="cursor-tag" transform={`translate(${Math.max(LEFT + w / 2 - 20, Math.min(cx, width - RIGHT))} 10)`}>
-          <path d={`M${-w / 2} 0l7 -10h${w - 14}l7 10l-7 10h${-(w - 14)}z`} fill="var(--copper-fill)" />
-          <text className="tag" y={4.5} textAnchor="middle" fill="var(--on-copper)">{label}</text>
-        </g>}
-        </>}
+        {band && (
+          <rect
+            x={x(band[0])}
+            y={TOP}
+            width={x(band[1]) - x(band[0])}
+            height={height - AXIS - TOP}
+            fill="var(--copper)"
+            opacity={0.14}
+          />
+        )}
+        {cursor >= span[0] && cursor <= span[1] && (
+          <>
+            <path d={`M${cx} ${TOP - 4}V${height - AXIS}`} stroke="var(--copper)" strokeWidth={2} />
+            {!compact && (
+              <g
+                className="cursor-tag"
+                transform={`translate(${Math.max(LEFT + w / 2 - 20, Math.min(cx, width - RIGHT))} 10)`}
+              >
+                <path d={`M${-w / 2} 0l7 -10h${w - 14}l7 10l-7 10h${-(w - 14)}z`} fill="var(--copper-fill)" />
+                <text className="tag" y={4.5} textAnchor="middle" fill="var(--on-copper)">
+                  {label}
+                </text>
+              </g>
+            )}
+          </>
+        )}
       </svg>
     </div>
   );

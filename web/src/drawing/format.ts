@@ -1,5 +1,14 @@
 // Numbers as people read them. Formatting only: nothing of the job is computed here.
-const PREFIXES: [number, string][] = [[1e9, "G"], [1e6, "M"], [1e3, "k"], [1, ""], [1e-3, "m"], [1e-6, "µ"], [1e-9, "n"], [1e-12, "p"]];
+const PREFIXES: [number, string][] = [
+  [1e9, "G"],
+  [1e6, "M"],
+  [1e3, "k"],
+  [1, ""],
+  [1e-3, "m"],
+  [1e-6, "µ"],
+  [1e-9, "n"],
+  [1e-12, "p"],
+];
 
 /** 0.0457, "A" → "45.7 mA". */
 export function show(value: number, unit: string, digits = 3): string {
@@ -7,7 +16,9 @@ export function show(value: number, unit: string, digits = 3): string {
   const size = Math.abs(value);
   if (size < 1e-13) return `0 ${unit}`.trim();
   const plain = size >= 1 && size < 10_000 && (unit === "V" || unit === "");
-  const [scale, prefix] = plain ? ([1, ""] as const) : (PREFIXES.find(([s]) => size >= s * 0.9995) ?? PREFIXES.at(-1)!);
+  const [scale, prefix] = plain
+    ? ([1, ""] as const)
+    : (PREFIXES.find(([s]) => size >= s * 0.9995) ?? PREFIXES.at(-1)!);
   const text = String(Number((value / scale).toPrecision(digits)));
   return `${text} ${prefix}${unit}`.trim();
 }

@@ -37,7 +37,9 @@ ZERO_CELSIUS = 273.15
 WAKES, FORGETS = 0.99, 0.97  # shares of its least supply at which a chip begins to remember, and forgets
 
 # No brackets, comma or #: those make the names of currents, differences and voltages inside devices.
-Node = Annotated[str, StringConstraints(min_length=1, max_length=40, strip_whitespace=True, pattern=r"^[^#(),\x00-\x1f]+$")]
+Node = Annotated[
+    str, StringConstraints(min_length=1, max_length=40, strip_whitespace=True, pattern=r"^[^#(),\x00-\x1f]+$")
+]
 Name = Annotated[str, StringConstraints(min_length=1, max_length=40, pattern=r"^[A-Za-z0-9_.+\-]+$")]
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 Ints = np.ndarray[Any, np.dtype[np.int64]]
@@ -70,10 +72,13 @@ class Device(Document):
     def _spread_makes_sense(self) -> Device:
         for field, (low, high) in self.spread.items():
             if not isinstance(getattr(self, field, None), int | float):
-                raise ValueError(f"There is no number called {field} in this part to spread. Look at its fields.")
+                raise ValueError(
+                    f"There is no number called {field} in this part to spread. Look at its fields."
+                )
             if not low <= high:
                 raise ValueError(
-                    f"The spread of {field} runs from {low:g} to {high:g}: the lower number comes first, and both are numbers."
+                    f"The spread of {field} runs from {low:g} to {high:g}: the lower number comes "
+                    "first, and both are numbers."
                 )
             for value in (low, high):
                 try:
@@ -97,11 +102,17 @@ class Device(Document):
         """Every parameter that varies from part to part, with its extremes."""
         tolerance = getattr(self, "tolerance", None)
         value = getattr(self, self.main, None) if self.main else None
-        given = {self.main: (value * (1 - tolerance), value * (1 + tolerance))} if tolerance and value is not None else {}
+        given = (
+            {self.main: (value * (1 - tolerance), value * (1 + tolerance))}
+            if tolerance and value is not None
+            else {}
+        )
         return {**given, **self.spread}
 
     def with_values(self, changes: Mapping[str, float]) -> Device:
-        """The same device with some numbers changed; a path like "presses[1].hold" reaches into what it holds."""
+        """The same device with some numbers changed; a path like "presses[1].hold" reaches into what it
+        holds.
+        """
         flat = {field: value for field, value in changes.items() if field.isidentifier()}
         found = self.model_copy(update=flat)
         if len(flat) == len(changes):
@@ -226,7 +237,9 @@ def soft_exp_slope(u: float) -> float:
 
 
 def beyond(u: float) -> float:
-    """That exponential itself over its derivative, so that a wild iterate stays finite at the price of one exponential."""
+    """That exponential itself over its derivative, so that a wild iterate stays finite at the price of one
+    exponential.
+    """
     return 1.0 + max(u - 150.0, 0.0)
 
 
@@ -248,7 +261,9 @@ def limit_junction(v: float, v_old: float, v_t: float, v_crit: float) -> float:
     return v
 
 
-def limit_both(v: float, v_old: float, v_t: float, v_crit: float, v_z: float, v_b: float, z_crit: float) -> float:
+def limit_both(
+    v: float, v_old: float, v_t: float, v_crit: float, v_z: float, v_b: float, z_crit: float
+) -> float:
     """`limit_junction` forward, and its mirror image about a breakdown at −v_z."""
     if v < -0.5 * v_z:
         return -(limit_junction(-(v + v_z), -(v_old + v_z), v_b, z_crit) + v_z)
@@ -306,6 +321,15 @@ def stamp_control(J: Floats, a: int, b: int, c: int, d: int, g: float) -> None:
 
 
 HELPERS = (
-    soft_exp_slope, beyond, limit_junction, limit_both, limit_step, wakes_or_forgets, log1p_exp, logistic,
-    stamp_conductance, flow, stamp_control,
-)  # fmt: skip
+    soft_exp_slope,
+    beyond,
+    limit_junction,
+    limit_both,
+    limit_step,
+    wakes_or_forgets,
+    log1p_exp,
+    logistic,
+    stamp_conductance,
+    flow,
+    stamp_control,
+)

@@ -3,11 +3,15 @@
     i_cc = I_S (exp(v_be/V_T) − 1),  i_ec = I_S (exp(v_bc/V_T) − 1),  h = 2/(1 + √(1 + 4·i_cc/I_K))
     i_c = (i_cc − i_ec)·h·(1 − v_bc/V_A) − i_ec/β_R,   i_b = i_cc/β_F + i_ec/β_R
 
-so that the active gain is β_F/(1 + i_c/I_K), and falls at low currents by recombination in the base, √(I_L·i_cc)/β_F
-more, to half at I_L. Base and emitter resistances drop R_B·i_b + R_E·i_e of the base's voltage, in one branch between
-the base and a node inside; what R_E drops of the collector's voltage stands in R_C. Beyond V_CEO the collector breaks down exponentially to the
+so that the active gain is β_F/(1 + i_c/I_K), and falls at low currents by recombination in the base,
+√(I_L·i_cc)/β_F
+more, to half at I_L. Base and emitter resistances drop R_B·i_b + R_E·i_e of the base's voltage, in one
+branch between
+the base and a node inside; what R_E drops of the collector's voltage stands in R_C. Beyond V_CEO the
+collector breaks down exponentially to the
 emitter, and the base-emitter junction does so beyond V_EBO in reverse. Charges: fixed junction capacitances
-and the transit time. Numbers are those at 25 °C; `heat` says what `temperature` does to them. Valid for switching.
+and the transit time. Numbers are those at 25 °C; `heat` says what `temperature` does to them. Valid for
+switching.
 """
 
 from __future__ import annotations
@@ -70,32 +74,71 @@ class Bipolar(Device):
         return 1 + (self.r_b + self.r_e > 0)
 
     def ratings(self) -> list[tuple[str, str, str, float]]:
-        return [("base-emitter", "e", "b", self.reverse_breakdown)] if self.polarity == "npn" else [
-            ("base-emitter", "b", "e", self.reverse_breakdown)
-        ]  # fmt: skip
+        return (
+            [("base-emitter", "e", "b", self.reverse_breakdown)]
+            if self.polarity == "npn"
+            else [("base-emitter", "b", "e", self.reverse_breakdown)]
+        )
 
     def numbers(self) -> list[float]:
         v_t, i_s = thermal_voltage(self.temperature), saturation(self.i_s, 1.0, self.temperature)
         return [
             1.0 if self.polarity == "npn" else -1.0,
-            i_s, v_t, critical_voltage(v_t, i_s), self.beta_f * scaled(GAIN_DRIFT, self.temperature), self.beta_r, 1.0 / self.early,
-            1.0 / (self.r_c + self.r_e), self.c_be, self.c_bc, self.transit, self.breakdown,
-            4.0 / self.i_k, 1.0 / (self.r_b + self.r_e) if self.r_b + self.r_e > 0 else 0.0, self.r_e,
-            self.reverse_breakdown, critical_voltage(REVERSE_SLOPE, REVERSE_CURRENT * 1e-3), math.sqrt(self.i_low * i_s),
-        ]  # fmt: skip
+            i_s,
+            v_t,
+            critical_voltage(v_t, i_s),
+            self.beta_f * scaled(GAIN_DRIFT, self.temperature),
+            self.beta_r,
+            1.0 / self.early,
+            1.0 / (self.r_c + self.r_e),
+            self.c_be,
+            self.c_bc,
+            self.transit,
+            self.breakdown,
+            4.0 / self.i_k,
+            1.0 / (self.r_b + self.r_e) if self.r_b + self.r_e > 0 else 0.0,
+            self.r_e,
+            self.reverse_breakdown,
+            critical_voltage(REVERSE_SLOPE, REVERSE_CURRENT * 1e-3),
+            math.sqrt(self.i_low * i_s),
+        ]
 
     def junctions(self) -> list[float]:
         return [0.0, 0.0, 0.0]
 
 
-def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats) -> int:
+def load(
+    ia: Ints,
+    p: int,
+    fa: Floats,
+    sa: Floats,
+    lim: Floats,
+    x: Floats,
+    J: Floats,
+    C: Floats,
+    F: Floats,
+    Q: Floats,
+) -> int:
     f, l = ia[p + 1], ia[p + 3]
     c, b, e, k = ia[p + 4], ia[p + 5], ia[p + 6], ia[p + 7]
     pol, i_s, v_t, v_crit, beta_f, beta_r, inv_early = (
-        fa[f], fa[f + 1], fa[f + 2], fa[f + 3], fa[f + 4], fa[f + 5], fa[f + 6],
-    )  # fmt: skip
+        fa[f],
+        fa[f + 1],
+        fa[f + 2],
+        fa[f + 3],
+        fa[f + 4],
+        fa[f + 5],
+        fa[f + 6],
+    )
     g_c, c_be, c_bc, transit, v_ceo = fa[f + 7], fa[f + 8], fa[f + 9], fa[f + 10], fa[f + 11]
-    knee, g_b, r_e, v_ebo, z_crit, low = fa[f + 12], fa[f + 13], fa[f + 14], fa[f + 15], fa[f + 16], fa[f + 17]
+    knee, g_b, r_e, v_ebo, z_crit, low = (
+        fa[f + 12],
+        fa[f + 13],
+        fa[f + 14],
+        fa[f + 15],
+        fa[f + 16],
+        fa[f + 17],
+    )
     stamp_conductance(J, c, k, g_c)
     flow(F, c, k, g_c * (x[c] - x[k]))
     outer = b

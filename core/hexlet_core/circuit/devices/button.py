@@ -1,7 +1,8 @@
 """Push button: a changeover contact that follows a list of presses, with reproducible bounce.
 
 Pressing opens NC at once and closes NO after the plunger's travel; releasing does the reverse. The side that
-closes bounces. A button without one of the sides is an ordinary make or break contact. `press_at` and `press_for`
+closes bounces. A button without one of the sides is an ordinary make or break contact. `press_at` and
+`press_for`
 add one press of a length that a sweep or a map may vary. A press that begins at 0 is held from the start.
 """
 
@@ -50,7 +51,9 @@ class Button(Device):
         end = -1.0
         for press in self.all_presses():
             if press.at <= end:
-                raise ValueError("A press begins before the one before it has ended. Move it, or join the two.")
+                raise ValueError(
+                    "A press begins before the one before it has ended. Move it, or join the two."
+                )
             end = press.at + press.hold
         return self
 
@@ -75,7 +78,12 @@ class Button(Device):
         for k, press in enumerate(presses):
             for at, until, side, salt in (
                 (press.at, press.at + press.hold, 0, 2 * k),
-                (press.at + press.hold, presses[k + 1].at if k + 1 < len(presses) else math.inf, 1, 2 * k + 1),
+                (
+                    press.at + press.hold,
+                    presses[k + 1].at if k + 1 < len(presses) else math.inf,
+                    1,
+                    2 * k + 1,
+                ),
             ):
                 if at == 0.0:
                     continue
@@ -98,7 +106,18 @@ class Button(Device):
         return [0.0, float(held), float(not held)]  # steps done, NO closed, NC closed
 
 
-def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats) -> int:
+def load(
+    ia: Ints,
+    p: int,
+    fa: Floats,
+    sa: Floats,
+    lim: Floats,
+    x: Floats,
+    J: Floats,
+    C: Floats,
+    F: Floats,
+    Q: Floats,
+) -> int:
     f, s, com = ia[p + 1], ia[p + 2], ia[p + 4]
     for side in range(2):
         node = ia[p + 5 + side]

@@ -35,9 +35,10 @@ class Capacitor(Device):
 
     def numbers(self) -> list[float]:
         return [
-            self.capacitance, 0.0 if self.leakage is None else 1.0 / self.leakage,
+            self.capacitance,
+            0.0 if self.leakage is None else 1.0 / self.leakage,
             1.0 / self.esr if self.esr > 0 else 0.0,
-        ]  # fmt: skip
+        ]
 
     def start_charge(self) -> list[tuple[int, float]]:
         q = self.capacitance * self.initial
@@ -47,7 +48,18 @@ class Capacitor(Device):
         return [] if self.limit is None else [("voltage", "a", "b", self.limit)]
 
 
-def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats) -> int:
+def load(
+    ia: Ints,
+    p: int,
+    fa: Floats,
+    sa: Floats,
+    lim: Floats,
+    x: Floats,
+    J: Floats,
+    C: Floats,
+    F: Floats,
+    Q: Floats,
+) -> int:
     f, a, b = ia[p + 1], ia[p + 4], ia[p + 5]
     c, g, g_series = fa[f], fa[f + 1], fa[f + 2]
     if g_series > 0.0:

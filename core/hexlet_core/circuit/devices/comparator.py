@@ -46,16 +46,42 @@ class Comparator(Device):
 
     def numbers(self) -> list[float]:
         return [
-            self.gain, self.offset, self.drop_high, self.drop_low, 1.0 / self.r_out, float(self.open_collector),
-            self.bias, self.quiescent, self.lag,
-        ]  # fmt: skip
+            self.gain,
+            self.offset,
+            self.drop_high,
+            self.drop_low,
+            1.0 / self.r_out,
+            float(self.open_collector),
+            self.bias,
+            self.quiescent,
+            self.lag,
+        ]
 
     def watched(self) -> list[int]:
         return [0, 1]
 
 
-def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats) -> int:
-    f, plus, minus, out, vcc, vee, k = ia[p + 1], ia[p + 4], ia[p + 5], ia[p + 6], ia[p + 7], ia[p + 8], ia[p + 9]
+def load(
+    ia: Ints,
+    p: int,
+    fa: Floats,
+    sa: Floats,
+    lim: Floats,
+    x: Floats,
+    J: Floats,
+    C: Floats,
+    F: Floats,
+    Q: Floats,
+) -> int:
+    f, plus, minus, out, vcc, vee, k = (
+        ia[p + 1],
+        ia[p + 4],
+        ia[p + 5],
+        ia[p + 6],
+        ia[p + 7],
+        ia[p + 8],
+        ia[p + 9],
+    )
     gain, g, y = fa[f], fa[f + 4], x[k]
     supply = x[vcc] - x[vee]
     swing = max(0.5 * (supply - fa[f + 2] - fa[f + 3]), 0.05)

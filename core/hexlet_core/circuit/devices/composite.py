@@ -22,7 +22,8 @@ from .transfer import Transfer
 class Battery(Device):
     """A battery with plus `a` and minus `b`: source, series resistance, and a slow sag R_sag ∥ C.
 
-    The sag settles with the time constant `sag_time`; `limit` is that of its protection [A]. Valid over minutes: the charge left does not change.
+    The sag settles with the time constant `sag_time`; `limit` is that of its protection [A]. Valid over
+    minutes: the charge left does not change.
     """
 
     code = 0
@@ -45,12 +46,21 @@ class Battery(Device):
     def parts(self) -> Sequence[Device]:
         inner = f"{self.name}:cell" if self.sag_resistance > 0 else self.a
         found: list[Device] = [
-            VoltageSource(name=f"{self.name}.v", a=inner, b=self.b, value=self.volts, resistance=self.resistance, limit=self.limit)
+            VoltageSource(
+                name=f"{self.name}.v",
+                a=inner,
+                b=self.b,
+                value=self.volts,
+                resistance=self.resistance,
+                limit=self.limit,
+            )
         ]
         if self.sag_resistance > 0:
             found += [
                 Resistor(name=f"{self.name}.r", a=inner, b=self.a, resistance=self.sag_resistance),
-                Capacitor(name=f"{self.name}.c", a=inner, b=self.a, capacitance=self.sag_time / self.sag_resistance),
+                Capacitor(
+                    name=f"{self.name}.c", a=inner, b=self.a, capacitance=self.sag_time / self.sag_resistance
+                ),
             ]
         return found
 
@@ -76,7 +86,9 @@ class Meter(Device):
 
 
 class Buzzer(Device):
-    """A buzzer with its own oscillator: a resistance, and a state that says whether it sounds. Valid for its mean current."""
+    """A buzzer with its own oscillator: a resistance, and a state that says whether it sounds. Valid for its
+    mean current.
+    """
 
     code = 0
     terminals = ("a", "b")
@@ -92,17 +104,26 @@ class Buzzer(Device):
     def parts(self) -> Sequence[Device]:
         return (
             Module(
-                name=f"{self.name}.m", a=self.a, b=self.b, current=0.0, idle=0.0, capacitance=1e-10, esr=0.5, starts=self.sounds, stops=0.9 * self.sounds,
+                name=f"{self.name}.m",
+                a=self.a,
+                b=self.b,
+                current=0.0,
+                idle=0.0,
+                capacitance=1e-10,
+                esr=0.5,
+                starts=self.sounds,
+                stops=0.9 * self.sounds,
             ),
             Resistor(name=f"{self.name}.r", a=self.a, b=self.b, resistance=self.volts / self.current),
-        )  # fmt: skip
+        )
 
 
 class Thyristor(Device):
     """Anode `a`, cathode `k`, gate `g`, and the anode gate `ag` of its two-gate relative.
 
     A PNP and an NPN, each one's collector on the other's base, with `r_gk` across the cathode junction:
-    conduction holds while I ≥ β_n·V_BE/(R_gk·((1 + β_n)·α_p − 1)). Valid for switching direct current; the rate
+    conduction holds while I ≥ β_n·V_BE/(R_gk·((1 + β_n)·α_p − 1)). Valid for switching direct current; the
+    rate
     effect comes from the transistors' own capacitances.
     """
 
@@ -127,24 +148,41 @@ class Thyristor(Device):
     def parts(self) -> Sequence[Device]:
         inner, top = self.ag or f"{self.name}:ag", f"{self.name}:a"
         shared = {
-            "i_s": self.i_s, "breakdown": self.breakdown, "temperature": self.temperature, "r_c": 0.01, "beta_r": 0.5,
-            "transit": 1e-7, "reverse_breakdown": self.breakdown, "early": 1e6,
-        }  # fmt: skip
+            "i_s": self.i_s,
+            "breakdown": self.breakdown,
+            "temperature": self.temperature,
+            "r_c": 0.01,
+            "beta_r": 0.5,
+            "transit": 1e-7,
+            "reverse_breakdown": self.breakdown,
+            "early": 1e6,
+        }
         beta_p = self.alpha_p / (1.0 - self.alpha_p)
         return (
             Resistor(name=f"{self.name}.r", a=self.a, b=top, resistance=self.r_on),
             Bipolar(name=f"{self.name}.p", polarity="pnp", c=self.g, b=inner, e=top, beta_f=beta_p, **shared),
-            Bipolar(name=f"{self.name}.n", polarity="npn", c=inner, b=self.g, e=self.k, beta_f=self.gain_n, **shared),
+            Bipolar(
+                name=f"{self.name}.n",
+                polarity="npn",
+                c=inner,
+                b=self.g,
+                e=self.k,
+                beta_f=self.gain_n,
+                **shared,
+            ),
             Resistor(name=f"{self.name}.rgk", a=self.g, b=self.k, resistance=self.r_gk),
             Resistor(name=f"{self.name}.rag", a=top, b=inner, resistance=self.r_ag),
         )
 
 
 class Optocoupler(Device):
-    """LED anode `a`, cathode `k`; phototransistor collector `c`, emitter `e`, base `b` where it is brought out.
+    """LED anode `a`, cathode `k`; phototransistor collector `c`, emitter `e`, base `b` where it is brought
+    out.
 
-    The LED's current, with the transfer's lag, feeds the phototransistor's base. `transfer` is I_C/I_F for small
-    LED currents with the transistor active; it falls by half at `knee`. Valid below the LED's maximum current.
+    The LED's current, with the transfer's lag, feeds the phototransistor's base. `transfer` is I_C/I_F for
+    small
+    LED currents with the transistor active; it falls by half at `knee`. Valid below the LED's maximum
+    current.
     """
 
     code = 0
@@ -173,18 +211,38 @@ class Optocoupler(Device):
         led, base = f"{self.name}:led", self.b or f"{self.name}:b"
         return (
             Diode(
-                name=f"{self.name}.d", a=self.a, k=led, i_s=self.led_i_s, ideality=self.led_ideality,
-                r_series=self.led_series, breakdown=self.led_reverse, temperature=self.temperature,
+                name=f"{self.name}.d",
+                a=self.a,
+                k=led,
+                i_s=self.led_i_s,
+                ideality=self.led_ideality,
+                r_series=self.led_series,
+                breakdown=self.led_reverse,
+                temperature=self.temperature,
             ),
             Transfer(
-                name=f"{self.name}.x", a=led, b=self.k, c=self.c, d=base, gain=self.transfer / (self.gain + 1.0),
-                knee=self.knee, lag=self.lag,
+                name=f"{self.name}.x",
+                a=led,
+                b=self.k,
+                c=self.c,
+                d=base,
+                gain=self.transfer / (self.gain + 1.0),
+                knee=self.knee,
+                lag=self.lag,
             ),
             Bipolar(
-                name=f"{self.name}.q", c=self.c, b=base, e=self.e, beta_f=self.gain, r_c=self.saturation, breakdown=self.breakdown,
-                early=1e6, c_bc=2e-12, temperature=self.temperature,
+                name=f"{self.name}.q",
+                c=self.c,
+                b=base,
+                e=self.e,
+                beta_f=self.gain,
+                r_c=self.saturation,
+                breakdown=self.breakdown,
+                early=1e6,
+                c_bc=2e-12,
+                temperature=self.temperature,
             ),
-        )  # fmt: skip
+        )
 
 
 class Bridge(Device):
@@ -207,9 +265,15 @@ class Bridge(Device):
 
     def parts(self) -> Sequence[Device]:
         shared = {
-            "i_s": self.i_s, "ideality": self.ideality, "r_series": self.r_series, "breakdown": self.breakdown, "temperature": self.temperature,
-        }  # fmt: skip
+            "i_s": self.i_s,
+            "ideality": self.ideality,
+            "r_series": self.r_series,
+            "breakdown": self.breakdown,
+            "temperature": self.temperature,
+        }
         return tuple(
             Diode(name=f"{self.name}.d{k}", a=a, k=c, **shared)
-            for k, (a, c) in enumerate(((self.a, self.p), (self.b, self.p), (self.n, self.a), (self.n, self.b)), 1)
+            for k, (a, c) in enumerate(
+                ((self.a, self.p), (self.b, self.p), (self.n, self.a), (self.n, self.b)), 1
+            )
         )

@@ -1,8 +1,10 @@
 """Ripple counter: counts falling edges of its clock; tap n is the clock divided by 2ⁿ.
 
 Counting from zero, tap n first rises after 2ⁿ⁻¹ clocks. The clock input has hysteresis (30 % and 70 % of the
-supply), a high reset holds the count at zero. Each tap is the supply or ground behind an output resistance. Below
-`least` volts it forgets; as the supply rises through it the count is unknown unless the reset is held: it is taken as
+supply), a high reset holds the count at zero. Each tap is the supply or ground behind an output
+resistance. Below
+`least` volts it forgets; as the supply rises through it the count is unknown unless the reset is held: it
+is taken as
 `start`, and the state keeps when that was.
 All stages change at once: the ripple's delay is left out.
 """
@@ -18,7 +20,13 @@ from .base import Device, Floats, Ints, Node, flow, stamp_conductance, wakes_or_
 
 LOW, HALF, HIGH = 0.3, 0.5, 0.7
 INPUT = 1e-9  # input conductance [S]
-COUNT, CLOCK, HELD, AWAKE, UNDECIDED = 0, 1, 2, 3, 4  # places in its state: the last is when it woke unknown, or −1
+COUNT, CLOCK, HELD, AWAKE, UNDECIDED = (
+    0,
+    1,
+    2,
+    3,
+    4,
+)  # places in its state: the last is when it woke unknown, or −1
 
 
 class Counter(Device):
@@ -44,11 +52,16 @@ class Counter(Device):
     def _taps_exist(self) -> Counter:
         beyond = sorted(n for n in self.taps if n > self.stages)
         if beyond:
-            raise ValueError(f"This counter has {self.stages} stages. Leave out tap {beyond[0]}, or give it more stages.")
+            raise ValueError(
+                f"This counter has {self.stages} stages. Leave out tap {beyond[0]}, or give it more stages."
+            )
         return self
 
     def undecided(self) -> tuple[int, str]:
-        return UNDECIDED, f"Its reset is not held as the supply rises: its count is unknown. Taken here: {self.start}."
+        return (
+            UNDECIDED,
+            f"Its reset is not held as the supply rises: its count is unknown. Taken here: {self.start}.",
+        )
 
     def nodes(self) -> dict[str, str]:
         return super().nodes() | {f"q{n}": node for n, node in self.taps.items()}
@@ -62,9 +75,14 @@ class Counter(Device):
 
     def numbers(self) -> list[float]:
         return [
-            1.0 / self.r_out, self.quiescent, float(2**self.stages), float(len(self.taps)),
-            *(float(2 ** (n - 1)) for n in self.taps), self.least, float(self.start % 2**self.stages),
-        ]  # fmt: skip
+            1.0 / self.r_out,
+            self.quiescent,
+            float(2**self.stages),
+            float(len(self.taps)),
+            *(float(2 ** (n - 1)) for n in self.taps),
+            self.least,
+            float(self.start % 2**self.stages),
+        ]
 
     def state(self) -> list[float]:
         return [float(self.start % 2**self.stages), 0.0, 0.0, 0.0, -1.0]
@@ -73,7 +91,18 @@ class Counter(Device):
         return [2, 3]
 
 
-def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats) -> int:
+def load(
+    ia: Ints,
+    p: int,
+    fa: Floats,
+    sa: Floats,
+    lim: Floats,
+    x: Floats,
+    J: Floats,
+    C: Floats,
+    F: Floats,
+    Q: Floats,
+) -> int:
     f, vdd, vss = ia[p + 1], ia[p + 4], ia[p + 5]
     count = int(sa[ia[p + 2] + COUNT])
     for k in range(2):
@@ -94,7 +123,9 @@ def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Fl
 def power(ia: Ints, p: int, fa: Floats, sa: Floats, x: Floats) -> float:
     """Positive when the supply wakes it, or makes it forget [V]."""
     f = ia[p + 1]
-    return wakes_or_forgets(sa[ia[p + 2] + AWAKE] > 0.5, x[ia[p + 4]] - x[ia[p + 5]], fa[f + 4 + int(fa[f + 3])])
+    return wakes_or_forgets(
+        sa[ia[p + 2] + AWAKE] > 0.5, x[ia[p + 4]] - x[ia[p + 5]], fa[f + 4 + int(fa[f + 3])]
+    )
 
 
 def watch(ia: Ints, p: int, fa: Floats, sa: Floats, x: Floats) -> float:

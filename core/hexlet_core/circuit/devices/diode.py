@@ -2,7 +2,8 @@
 
     i = I_S (exp(v/(n·V_T)) − 1) − I_ZT exp(−(v + V_Z)/V_B)
 
-V_B sets the slope in breakdown: a zener's impedance at I_ZT is V_B/I_ZT. Numbers are those at 25 °C; `heat` says
+V_B sets the slope in breakdown: a zener's impedance at I_ZT is V_B/I_ZT. Numbers are those at 25 °C;
+`heat` says
 what `temperature` does to them. Valid from leakage to surge currents; reverse recovery is left out.
 """
 
@@ -51,25 +52,51 @@ class Diode(Device):
         return 1 if self.r_series > 0 else 0
 
     def numbers(self) -> list[float]:
-        v_t, i_s = self.ideality * thermal_voltage(self.temperature), saturation(self.i_s, self.ideality, self.temperature)
+        v_t, i_s = (
+            self.ideality * thermal_voltage(self.temperature),
+            saturation(self.i_s, self.ideality, self.temperature),
+        )
         breakdown = max(self.breakdown + self.breakdown_drift * (self.temperature - ROOM), 0.1)
         return [
-            i_s, v_t, critical_voltage(v_t, i_s),
-            breakdown, self.breakdown_current, self.breakdown_slope,
+            i_s,
+            v_t,
+            critical_voltage(v_t, i_s),
+            breakdown,
+            self.breakdown_current,
+            self.breakdown_slope,
             critical_voltage(self.breakdown_slope, self.breakdown_current * 1e-3),
             1.0 / self.r_series if self.r_series > 0 else 0.0,
             self.capacitance,
-        ]  # fmt: skip
+        ]
 
     def junctions(self) -> list[float]:
         return [0.0]
 
 
-def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats) -> int:
+def load(
+    ia: Ints,
+    p: int,
+    fa: Floats,
+    sa: Floats,
+    lim: Floats,
+    x: Floats,
+    J: Floats,
+    C: Floats,
+    F: Floats,
+    Q: Floats,
+) -> int:
     f, l, a, k, j = ia[p + 1], ia[p + 3], ia[p + 4], ia[p + 5], ia[p + 6]
     i_s, v_t, v_crit, v_z, i_z, v_b, z_crit, g_series, c = (
-        fa[f], fa[f + 1], fa[f + 2], fa[f + 3], fa[f + 4], fa[f + 5], fa[f + 6], fa[f + 7], fa[f + 8],
-    )  # fmt: skip
+        fa[f],
+        fa[f + 1],
+        fa[f + 2],
+        fa[f + 3],
+        fa[f + 4],
+        fa[f + 5],
+        fa[f + 6],
+        fa[f + 7],
+        fa[f + 8],
+    )
     if g_series > 0.0:
         stamp_conductance(J, a, j, g_series)
         flow(F, a, j, g_series * (x[a] - x[j]))

@@ -36,7 +36,18 @@ class Inductor(Device):
         return [self.inductance, self.resistance * scaled(COPPER_DRIFT, self.temperature)]
 
 
-def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats) -> int:
+def load(
+    ia: Ints,
+    p: int,
+    fa: Floats,
+    sa: Floats,
+    lim: Floats,
+    x: Floats,
+    J: Floats,
+    C: Floats,
+    F: Floats,
+    Q: Floats,
+) -> int:
     f, a, b, k = ia[p + 1], ia[p + 4], ia[p + 5], ia[p + 6]
     inductance, resistance = fa[f], fa[f + 1]
     i = x[k]

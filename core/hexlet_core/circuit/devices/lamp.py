@@ -2,8 +2,10 @@
 
     R = R_cold·(T/T_0)^e,   C·dT/dt = v²/R − P·(T⁴ − T_a⁴)/(T_hot⁴ − T_0⁴)
 
-e comes from the cold and the hot resistance, C from the time the rated power takes to heat the filament. T_a is the
-ambient; cold and rated numbers are those at T_0 = 25 °C. The unknown T(name) is the rise above T_0 in kelvins. Valid from cold to somewhat above rated voltage; lead-out losses are
+e comes from the cold and the hot resistance, C from the time the rated power takes to heat the filament.
+T_a is the
+ambient; cold and rated numbers are those at T_0 = 25 °C. The unknown T(name) is the rise above T_0 in
+kelvins. Valid from cold to somewhat above rated voltage; lead-out losses are
 taken as radiated.
 """
 
@@ -47,7 +49,14 @@ class Lamp(Device):
         top = self.hot / T_COLD
         # In units of the rated power; the fifth is C/P per kelvin = heating/(T_hot − T_0).
         surroundings = ((self.ambient + 273.15) / T_COLD) ** 4
-        return [self.ratio / r_hot, exponent, 1.0 / self.watts, 1.0 / (top**4 - 1.0), self.heating / (self.hot - T_COLD), surroundings]
+        return [
+            self.ratio / r_hot,
+            exponent,
+            1.0 / self.watts,
+            1.0 / (top**4 - 1.0),
+            self.heating / (self.hot - T_COLD),
+            surroundings,
+        ]
 
     def couples(self) -> list[tuple[int, ...]]:
         return [(0, 1, 2)]
@@ -57,7 +66,18 @@ class Lamp(Device):
         return [(2, self.heating / (self.hot - T_COLD) * warm)] if abs(warm) > 1e-9 else []
 
 
-def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats) -> int:
+def load(
+    ia: Ints,
+    p: int,
+    fa: Floats,
+    sa: Floats,
+    lim: Floats,
+    x: Floats,
+    J: Floats,
+    C: Floats,
+    F: Floats,
+    Q: Floats,
+) -> int:
     f, a, b, k = ia[p + 1], ia[p + 4], ia[p + 5], ia[p + 6]
     v, rise = x[a] - x[b], x[k]
     share_of = max(1.0 + rise / T_COLD, 0.2)  # T/T_0

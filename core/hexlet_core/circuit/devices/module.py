@@ -1,6 +1,7 @@
 """Electronic module: an input capacitor, and a current that is drawn only above a working voltage.
 
-It starts when the capacitor's voltage passes `starts`, then draws `current` (and v/`resistance` if given), and
+It starts when the capacitor's voltage passes `starts`, then draws `current` (and v/`resistance` if given),
+and
 stops when the voltage falls below `stops`. Valid for loads whose current is about constant while they work.
 """
 
@@ -38,7 +39,9 @@ class Module(Device):
     @model_validator(mode="after")
     def _possible(self) -> Module:
         if self.stops >= self.starts:
-            raise ValueError("The module must stop below the voltage at which it starts. Check the two voltages.")
+            raise ValueError(
+                "The module must stop below the voltage at which it starts. Check the two voltages."
+            )
         return self
 
     def inner_nodes(self) -> int:
@@ -46,9 +49,14 @@ class Module(Device):
 
     def numbers(self) -> list[float]:
         return [
-            self.current, self.idle, 0.0 if self.resistance is None else 1.0 / self.resistance,
-            self.capacitance, 1.0 / self.esr, self.starts, self.stops,
-        ]  # fmt: skip
+            self.current,
+            self.idle,
+            0.0 if self.resistance is None else 1.0 / self.resistance,
+            self.capacitance,
+            1.0 / self.esr,
+            self.starts,
+            self.stops,
+        ]
 
     def state(self) -> list[float]:
         return [0.0]  # working
@@ -57,7 +65,18 @@ class Module(Device):
         return [2]
 
 
-def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats) -> int:
+def load(
+    ia: Ints,
+    p: int,
+    fa: Floats,
+    sa: Floats,
+    lim: Floats,
+    x: Floats,
+    J: Floats,
+    C: Floats,
+    F: Floats,
+    Q: Floats,
+) -> int:
     f, a, b, j = ia[p + 1], ia[p + 4], ia[p + 5], ia[p + 6]
     on = sa[ia[p + 2]] > 0.5
     g_esr, c = fa[f + 4], fa[f + 3]

@@ -6,7 +6,8 @@
 In strong inversion this is the square law, and the on-resistance is 1/(β·v_ov) + θ/β: θ is the part of
 the resistance that the gate does not govern. The gate-drain capacitance falls from a high to a low
 value as the drain rises past the gate, which makes the Miller plateau. The body diode breaks down at
-V_DS and takes the avalanche. Gate breakdown is not modelled: passing `gate_limit` is reported with the answer.
+V_DS and takes the avalanche. Gate breakdown is not modelled: passing `gate_limit` is reported with the
+answer.
 Numbers are those at 25 °C; `heat` says what `temperature` does to them. Self-heating is left out.
 """
 
@@ -79,22 +80,51 @@ class Mosfet(Device):
         v_th = self.v_th + THRESHOLD_DRIFT * (self.temperature - ROOM)
         return [
             1.0 if self.polarity == "n" else -1.0,
-            beta, v_th, self.theta, self.slope, v_t, 1.0 / self.gate_leakage,
-            self.c_gs, self.c_gd_low, 0.5 * (self.c_gd_high - self.c_gd_low), self.v_gd_scale, self.c_ds,
-            i_s, body, critical_voltage(body, i_s), self.breakdown,
+            beta,
+            v_th,
+            self.theta,
+            self.slope,
+            v_t,
+            1.0 / self.gate_leakage,
+            self.c_gs,
+            self.c_gd_low,
+            0.5 * (self.c_gd_high - self.c_gd_low),
+            self.v_gd_scale,
+            self.c_ds,
+            i_s,
+            body,
+            critical_voltage(body, i_s),
+            self.breakdown,
             critical_voltage(BREAKDOWN_SLOPE, BREAKDOWN_CURRENT * 1e-3),
-        ]  # fmt: skip
+        ]
 
     def junctions(self) -> list[float]:
         return [0.0, 0.0]
 
 
-def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats) -> int:
+def load(
+    ia: Ints,
+    p: int,
+    fa: Floats,
+    sa: Floats,
+    lim: Floats,
+    x: Floats,
+    J: Floats,
+    C: Floats,
+    F: Floats,
+    Q: Floats,
+) -> int:
     f, l = ia[p + 1], ia[p + 3]
     gate, drain, source = ia[p + 4], ia[p + 5], ia[p + 6]
     pol, beta, v_th, theta, n, v_t, g_leak = (
-        fa[f], fa[f + 1], fa[f + 2], fa[f + 3], fa[f + 4], fa[f + 5], fa[f + 6],
-    )  # fmt: skip
+        fa[f],
+        fa[f + 1],
+        fa[f + 2],
+        fa[f + 3],
+        fa[f + 4],
+        fa[f + 5],
+        fa[f + 6],
+    )
     c_gs, c_gd, c_half, scale, c_ds = fa[f + 7], fa[f + 8], fa[f + 9], fa[f + 10], fa[f + 11]
     i_s, v_body, v_crit, v_bd, b_crit = fa[f + 12], fa[f + 13], fa[f + 14], fa[f + 15], fa[f + 16]
 

@@ -42,10 +42,28 @@ class Motor(Device):
 
     def numbers(self) -> list[float]:
         resistance = self.volts / self.stall
-        return [resistance, self.inductance, self.running, 1e-3 * self.volts, self.spin_up / resistance, float(self.locked)]
+        return [
+            resistance,
+            self.inductance,
+            self.running,
+            1e-3 * self.volts,
+            self.spin_up / resistance,
+            float(self.locked),
+        ]
 
 
-def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats) -> int:
+def load(
+    ia: Ints,
+    p: int,
+    fa: Floats,
+    sa: Floats,
+    lim: Floats,
+    x: Floats,
+    J: Floats,
+    C: Floats,
+    F: Floats,
+    Q: Floats,
+) -> int:
     f, a, b, k, m = ia[p + 1], ia[p + 4], ia[p + 5], ia[p + 6], ia[p + 7]
     r, l, i_run, e_s, c = fa[f], fa[f + 1], fa[f + 2], fa[f + 3], fa[f + 4]
     i, e = x[k], x[m]

@@ -17,7 +17,9 @@ from .base import Device, Floats, Ints, Node, flow, stamp_conductance
 
 
 class PinStep(Document):
-    """From `time` on, the pin is `level` [V] behind `resistance` [Ω], reached from the level before within `ramp` [s]."""
+    """From `time` on, the pin is `level` [V] behind `resistance` [Ω], reached from the level before within
+    `ramp` [s].
+    """
 
     time: Annotated[float, Q("s", 0.0, 1e7)]
     level: Annotated[float, Q("V", -100.0, 100.0)]
@@ -63,9 +65,19 @@ class Pin(Device):
 
 
 def load(
-    ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats,
-    t: float, scale: float,
-) -> int:  # fmt: skip
+    ia: Ints,
+    p: int,
+    fa: Floats,
+    sa: Floats,
+    lim: Floats,
+    x: Floats,
+    J: Floats,
+    C: Floats,
+    F: Floats,
+    Q: Floats,
+    t: float,
+    scale: float,
+) -> int:
     a, b = ia[p + 4], ia[p + 5]
     k = ia[p + 1] + 2 + 4 * int(sa[ia[p + 2]])
     g = fa[k + 3]

@@ -45,7 +45,17 @@ class Potentiometer(Device):
 
     def numbers(self) -> list[float]:
         flat = [number for pair in self.turns for number in pair]
-        return [self.resistance, self.end_resistance, self.turn, 0.0, 0.0, 0.0, 0.0, float(len(self.turns)), *flat]
+        return [
+            self.resistance,
+            self.end_resistance,
+            self.turn,
+            0.0,
+            0.0,
+            0.0,
+            0.0,
+            float(len(self.turns)),
+            *flat,
+        ]
 
     def state(self) -> list[float]:
         return [0.0, 0.0]  # as a source's
@@ -54,7 +64,19 @@ class Potentiometer(Device):
         return [(0, 1), (1, 2)]
 
 
-def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats, t: float) -> int:
+def load(
+    ia: Ints,
+    p: int,
+    fa: Floats,
+    sa: Floats,
+    lim: Floats,
+    x: Floats,
+    J: Floats,
+    C: Floats,
+    F: Floats,
+    Q: Floats,
+    t: float,
+) -> int:
     f, a, w, b = ia[p + 1], ia[p + 4], ia[p + 5], ia[p + 6]
     turn = value_at(fa, f + 2, sa, ia[p + 2], t)
     g_aw, g_wb = 1.0 / (fa[f + 1] + fa[f] * turn), 1.0 / (fa[f + 1] + fa[f] * (1.0 - turn))

@@ -34,7 +34,9 @@ class Pole(Document):
 
 
 class Relay(Device):
-    """Coil `a`–`b`; contact `com` with `no` and `nc`, each of which may be left out; up to five more `poles`."""
+    """Coil `a`–`b`; contact `com` with `no` and `nc`, each of which may be left out; up to five more
+    `poles`.
+    """
 
     code = 11
     terminals = ("a", "b", "com", "no", "nc")
@@ -61,14 +63,18 @@ class Relay(Device):
     @model_validator(mode="after")
     def _lets_go_below(self) -> Relay:
         if self.drop_out >= self.pull_in:
-            raise ValueError("A relay lets go at less current than it pulls in at. Make drop_out smaller than pull_in.")
+            raise ValueError(
+                "A relay lets go at less current than it pulls in at. Make drop_out smaller than pull_in."
+            )
         return self
 
     def branches(self) -> int:
         return 1
 
     def nodes(self) -> dict[str, str]:
-        more = {f"{t}{k + 2}": getattr(pole, t) for k, pole in enumerate(self.poles) for t in ("com", "no", "nc")}
+        more = {
+            f"{t}{k + 2}": getattr(pole, t) for k, pole in enumerate(self.poles) for t in ("com", "no", "nc")
+        }
         return super().nodes() | {t: n for t, n in more.items() if n is not None}
 
     def pairs(self) -> tuple[tuple[str, str], ...]:
@@ -83,7 +89,9 @@ class Relay(Device):
         return found
 
     def places(self) -> dict[str, int]:
-        order = ["a", "b", "com", "no", "nc"] + [f"{t}{k + 2}" for k in range(len(self.poles)) for t in ("com", "no", "nc")]
+        order = ["a", "b", "com", "no", "nc"] + [
+            f"{t}{k + 2}" for k in range(len(self.poles)) for t in ("com", "no", "nc")
+        ]
         return {t: k for k, t in enumerate(order) if t in self.nodes()}
 
     def couples(self) -> list[tuple[int, ...]]:
@@ -98,17 +106,37 @@ class Relay(Device):
         offsets = bounce_offsets(self.bounce)
         warm = self.resistance * scaled(COPPER_DRIFT, self.temperature)
         return [
-            warm, self.inductance, self.pull_in, self.drop_out,
-            self.operate_travel, self.release_travel, 1.0 / self.contact_resistance, 1e-9,
-            1.0 / (self.loss or LOSS_RATIO * self.resistance), 1.0 + len(self.poles), float(len(offsets)), *offsets,
-        ]  # fmt: skip
+            warm,
+            self.inductance,
+            self.pull_in,
+            self.drop_out,
+            self.operate_travel,
+            self.release_travel,
+            1.0 / self.contact_resistance,
+            1e-9,
+            1.0 / (self.loss or LOSS_RATIO * self.resistance),
+            1.0 + len(self.poles),
+            float(len(offsets)),
+            *offsets,
+        ]
 
     def state(self) -> list[float]:
         # phase, next time, NO closed, NC closed, touches done, time of first touch
         return [REST, math.inf, 0.0, 1.0, 0.0, 0.0]
 
 
-def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats) -> int:
+def load(
+    ia: Ints,
+    p: int,
+    fa: Floats,
+    sa: Floats,
+    lim: Floats,
+    x: Floats,
+    J: Floats,
+    C: Floats,
+    F: Floats,
+    Q: Floats,
+) -> int:
     f, s = ia[p + 1], ia[p + 2]
     poles = int(fa[f + 9])
     a, b, k = ia[p + 4], ia[p + 5], ia[p + 6 + 3 * poles]

@@ -31,7 +31,18 @@ class Resistor(Device):
         return [1.0 / (self.resistance * max(1.0 + self.drift * (self.temperature - 25.0), 1e-3))]
 
 
-def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats) -> int:
+def load(
+    ia: Ints,
+    p: int,
+    fa: Floats,
+    sa: Floats,
+    lim: Floats,
+    x: Floats,
+    J: Floats,
+    C: Floats,
+    F: Floats,
+    Q: Floats,
+) -> int:
     a, b = ia[p + 4], ia[p + 5]
     g = fa[ia[p + 1]]
     stamp_conductance(J, a, b, g)

@@ -68,7 +68,8 @@ class Source(Device):
 class VoltageSource(Source):
     """v_a − v_b = value − resistance·i, a source with an optional series resistance [Ω].
 
-    With `limit`, a bench supply's: beyond that current [A] the voltage gives way, to nothing within a hundredth more.
+    With `limit`, a bench supply's: beyond that current [A] the voltage gives way, to nothing within a
+    hundredth more.
     """
 
     code = 4
@@ -88,7 +89,14 @@ class VoltageSource(Source):
 
     def numbers(self) -> list[float]:
         limit = self.limit or 0.0
-        most = max([abs(self.value), *(abs(v) for _, v in self.points), self.sine.amplitude if self.sine else 0.0, 1.0])
+        most = max(
+            [
+                abs(self.value),
+                *(abs(v) for _, v in self.points),
+                self.sine.amplitude if self.sine else 0.0,
+                1.0,
+            ]
+        )
         return [self.resistance, *self._shape(), limit, most / (GIVES_WAY * limit) if limit else 0.0]
 
 
@@ -130,9 +138,19 @@ def moves(fa: Floats, f: int, sa: Floats, s: int) -> bool:
 
 
 def load_voltage(
-    ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats,
-    t: float, scale: float,
-) -> int:  # fmt: skip
+    ia: Ints,
+    p: int,
+    fa: Floats,
+    sa: Floats,
+    lim: Floats,
+    x: Floats,
+    J: Floats,
+    C: Floats,
+    F: Floats,
+    Q: Floats,
+    t: float,
+    scale: float,
+) -> int:
     f, s, a, b, k = ia[p + 1], ia[p + 2], ia[p + 4], ia[p + 5], ia[p + 6]
     i = x[k]
     flow(F, a, b, i)
@@ -153,9 +171,19 @@ def load_voltage(
 
 
 def load_current(
-    ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats,
-    t: float, scale: float,
-) -> int:  # fmt: skip
+    ia: Ints,
+    p: int,
+    fa: Floats,
+    sa: Floats,
+    lim: Floats,
+    x: Floats,
+    J: Floats,
+    C: Floats,
+    F: Floats,
+    Q: Floats,
+    t: float,
+    scale: float,
+) -> int:
     f, s, a, b = ia[p + 1], ia[p + 2], ia[p + 4], ia[p + 5]
     flow(F, a, b, scale * value_at(fa, f + 1, sa, s, t))
     return 0

@@ -73,7 +73,18 @@ class Switch(Device):
         return [float(self.closed), 0.0]  # closed, toggles done
 
 
-def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats) -> int:
+def load(
+    ia: Ints,
+    p: int,
+    fa: Floats,
+    sa: Floats,
+    lim: Floats,
+    x: Floats,
+    J: Floats,
+    C: Floats,
+    F: Floats,
+    Q: Floats,
+) -> int:
     f, s, a, b = ia[p + 1], ia[p + 2], ia[p + 4], ia[p + 5]
     g = fa[f] if sa[s] > 0.5 else fa[f + 1]
     stamp_conductance(J, a, b, g)

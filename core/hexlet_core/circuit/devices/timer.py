@@ -1,12 +1,17 @@
 """555 timer, bipolar or CMOS: two comparators, a latch, a discharge transistor and an output stage.
 
-The divider (R from the supply to `ctrl`, 2R to ground) sets the threshold at `ctrl` and the trigger at half of
+The divider (R from the supply to `ctrl`, 2R to ground) sets the threshold at `ctrl` and the trigger at
+half of
 it. Reset wins over trigger, trigger over threshold. `delay` is how long an input must last, and how late the
 output follows. Output high is `drop_high` below the supply behind `r_high`: a follower, which cannot sink,
-unless it is `push_pull`. Low is `r_low` to ground. The discharge transistor is `r_discharge`, limited to `discharge_limit`. Each
-change of the output may draw `spike` from the supply for `spike_time`. Below `least` volts it remembers nothing: the
-comparators work, the output and the discharge are weak. As the supply rises through it the latch takes what the
-pins say; where they say nothing either state is possible, `wakes` says which is taken, and the state keeps when that
+unless it is `push_pull`. Low is `r_low` to ground. The discharge transistor is `r_discharge`, limited to
+`discharge_limit`. Each
+change of the output may draw `spike` from the supply for `spike_time`. Below `least` volts it remembers
+nothing: the
+comparators work, the output and the discharge are weak. As the supply rises through it the latch takes
+what the
+pins say; where they say nothing either state is possible, `wakes` says which is taken, and the state keeps
+when that
 was. Valid for slow inputs; comparators have no offset of their own.
 """
 
@@ -24,7 +29,13 @@ KEEP = 1e-5  # what little the high output sinks [S]
 RESET_PULL = 1e-6  # the reset pin's own pull-up [S]
 BIAS_SOFT = 0.05  # [V] over which a bias current fades at its rail
 WEAK = 0.05  # share of its drive that an output has below that
-HIGH, UNTIL, PHASE, AWAKE, UNDECIDED = 0, 1, 2, 3, 4  # places in its state: the last is when it woke undecided, or −1
+HIGH, UNTIL, PHASE, AWAKE, UNDECIDED = (
+    0,
+    1,
+    2,
+    3,
+    4,
+)  # places in its state: the last is when it woke undecided, or −1
 CHANGING, SPIKE = 1.0, 2.0
 
 
@@ -34,8 +45,14 @@ class Timer(Device):
     code = 18
     terminals = ("vcc", "gnd", "trig", "thr", "ctrl", "reset", "dis", "out")
     conducts = (
-        ("vcc", "gnd"), ("vcc", "ctrl"), ("out", "gnd"), ("dis", "gnd"), ("trig", "vcc"), ("thr", "gnd"), ("reset", "vcc"),
-    )  # fmt: skip
+        ("vcc", "gnd"),
+        ("vcc", "ctrl"),
+        ("out", "gnd"),
+        ("dis", "gnd"),
+        ("trig", "vcc"),
+        ("thr", "gnd"),
+        ("reset", "vcc"),
+    )
 
     device: Literal["timer"] = "timer"
     vcc: Node
@@ -69,16 +86,32 @@ class Timer(Device):
 
     def record_nodes(self) -> list[str]:
         """Ground stands in for a discharge pin that is not wired; an unwired control pin is an inner node."""
-        return [self.vcc, self.gnd, self.trig, self.thr, self.reset, self.dis or self.gnd, self.out, *([self.ctrl] if self.ctrl else [])]
+        return [
+            self.vcc,
+            self.gnd,
+            self.trig,
+            self.thr,
+            self.reset,
+            self.dis or self.gnd,
+            self.out,
+            *([self.ctrl] if self.ctrl else []),
+        ]
 
     def places(self) -> dict[str, int]:
-        return {t: k for k, t in enumerate(("vcc", "gnd", "trig", "thr", "reset", "dis", "out", "ctrl")) if t in self.nodes()}
+        return {
+            t: k
+            for k, t in enumerate(("vcc", "gnd", "trig", "thr", "reset", "dis", "out", "ctrl"))
+            if t in self.nodes()
+        }
 
     def couples(self) -> list[tuple[int, ...]]:
         return [(0, 1, 7), (0, 6), (1, 6), (1, 5), (0, 2), (1, 3), (0, 4)]
 
     def undecided(self) -> tuple[int, str]:
-        text = f"Its inputs say nothing as the supply rises: its output may come up low or high. Taken here: {self.wakes}."
+        text = (
+            "Its inputs say nothing as the supply rises: its output may come up low or high. Taken here: "
+            f"{self.wakes}."
+        )
         return UNDECIDED, text
 
     def ratings(self) -> list[tuple[str, str, str, float]]:
@@ -87,11 +120,23 @@ class Timer(Device):
     def numbers(self) -> list[float]:
         r = self.divider
         return [
-            1.0 / r, 1.0 / (r * self.threshold_share / (1.0 - self.threshold_share)), self.drop_high,
-            1.0 / self.r_high, 1.0 / self.r_low, 1.0 / self.r_discharge, self.discharge_limit,
-            self.threshold_bias, self.trigger_bias, self.quiescent, self.delay, self.spike, self.spike_time, self.least,
-            float(self.push_pull), float(self.wakes == "high"),
-        ]  # fmt: skip
+            1.0 / r,
+            1.0 / (r * self.threshold_share / (1.0 - self.threshold_share)),
+            self.drop_high,
+            1.0 / self.r_high,
+            1.0 / self.r_low,
+            1.0 / self.r_discharge,
+            self.discharge_limit,
+            self.threshold_bias,
+            self.trigger_bias,
+            self.quiescent,
+            self.delay,
+            self.spike,
+            self.spike_time,
+            self.least,
+            float(self.push_pull),
+            float(self.wakes == "high"),
+        ]
 
     def state(self) -> list[float]:
         return [float(self.wakes == "high"), math.inf, 0.0, 0.0, -1.0]
@@ -103,7 +148,18 @@ class Timer(Device):
         return [2, 3, 7]
 
 
-def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats) -> int:
+def load(
+    ia: Ints,
+    p: int,
+    fa: Floats,
+    sa: Floats,
+    lim: Floats,
+    x: Floats,
+    J: Floats,
+    C: Floats,
+    F: Floats,
+    Q: Floats,
+) -> int:
     f, s = ia[p + 1], ia[p + 2]
     vcc, gnd, trig, thr = ia[p + 4], ia[p + 5], ia[p + 6], ia[p + 7]
     reset, dis, out, ctrl = ia[p + 8], ia[p + 9], ia[p + 10], ia[p + 11]

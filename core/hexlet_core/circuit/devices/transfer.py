@@ -41,7 +41,18 @@ class Transfer(Device):
         return [self.gain, 1.0 / self.knee, self.lag]
 
 
-def load(ia: Ints, p: int, fa: Floats, sa: Floats, lim: Floats, x: Floats, J: Floats, C: Floats, F: Floats, Q: Floats) -> int:
+def load(
+    ia: Ints,
+    p: int,
+    fa: Floats,
+    sa: Floats,
+    lim: Floats,
+    x: Floats,
+    J: Floats,
+    C: Floats,
+    F: Floats,
+    Q: Floats,
+) -> int:
     f, a, b, c, d, k, m = ia[p + 1], ia[p + 4], ia[p + 5], ia[p + 6], ia[p + 7], ia[p + 8], ia[p + 9]
     gain, inv_knee, lag = fa[f], fa[f + 1], fa[f + 2]
     i, y = x[k], x[m]

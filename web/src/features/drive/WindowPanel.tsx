@@ -12,7 +12,10 @@ import { useDraft } from "../workspace/useDraft";
 export function WindowPanel({ window: live, onClose }: { window: S["Window"]; onClose: () => void }) {
   const { opened, trying, tryOut, commit, settled } = useWorkspace();
   // Limits follow what is tried; the value in use stays the saved one.
-  const w = { ...live, present: (settled.evaluation.windows.find((s) => s.path === live.path) ?? live).present };
+  const w = {
+    ...live,
+    present: (settled.evaluation.windows.find((s) => s.path === live.path) ?? live).present,
+  };
   const tried = trying?.find((c) => c.path === w.path)?.value;
   const value = typeof tried === "number" ? tried : (w.present ?? w.suggested ?? w.high?.value ?? 1000);
   const [text, setText] = useDraft(`draft:${opened.id}:${w.path}`);
@@ -32,53 +35,144 @@ export function WindowPanel({ window: live, onClose }: { window: S["Window"]; on
     setText(null);
     setProblem(null);
   };
-  const near = [...stock.keys()].sort((a, b) => Math.abs(Math.log(a / value)) - Math.abs(Math.log(b / value))).slice(0, 3).sort((a, b) => a - b);
-  const outside = w.gap == null && ((w.low && value < w.low.value && w.low) || (w.high && value > w.high.value && w.high)) || null;
+  const near = [...stock.keys()]
+    .sort((a, b) => Math.abs(Math.log(a / value)) - Math.abs(Math.log(b / value)))
+    .slice(0, 3)
+    .sort((a, b) => a - b);
+  const outside =
+    (w.gap == null &&
+      ((w.low && value < w.low.value && w.low) || (w.high && value > w.high.value && w.high))) ||
+    null;
   const kept = w.present == null ? "not fitted" : `${showPart(w.present)} Ω`;
   const bounds = [w.low, w.high, ...w.others].filter((b): b is S["Bound"] => b != null);
   return (
-    <section className="window-panel" aria-label={`${w.ref}, ${w.title}`} onKeyDown={(e) => e.key === "Escape" && (trying || text !== null ? keep() : onClose())}>
+    <section
+      className="window-panel"
+      aria-label={`${w.ref}, ${w.title}`}
+      onKeyDown={(e) => e.key === "Escape" && (trying || text !== null ? keep() : onClose())}
+    >
       <header>
-        <h3>{w.ref}, {w.title}</h3>
+        <h3>
+          {w.ref}, {w.title}
+        </h3>
         <span className={`typed ${problem ? "refused" : ""}`}>
-          <input ref={input} aria-label={`${w.ref} value in ohms`} value={text ?? (tried !== undefined ? showPart(value) : w.present == null ? "" : showPart(w.present))} aria-invalid={!!problem}
-            onChange={(e) => { setText(e.target.value); setProblem(null); }}
-            onKeyDown={(e) => { if (e.key === "Enter") void put(text ?? value); }} />
+          <input
+            ref={input}
+            aria-label={`${w.ref} value in ohms`}
+            value={
+              text ?? (tried !== undefined ? showPart(value) : w.present == null ? "" : showPart(w.present))
+            }
+            aria-invalid={!!problem}
+            onChange={(e) => {
+              setText(e.target.value);
+              setProblem(null);
+            }}
+            onKeyDown={(e) => {
+              if (e.key === "Enter") void put(text ?? value);
+            }}
+          />
           <i>Ω</i>
         </span>
-        <button className="icon" aria-label="Close the window" onClick={() => { keep(); onClose(); }}>✕</button>
+        <button
+          className="icon"
+          aria-label="Close the window"
+          onClick={() => {
+            keep();
+            onClose();
+          }}
+        >
+          ✕
+        </button>
       </header>
       {problem && <EntryProblem problem={problem} kept={kept} onUse={(t) => void put(t)} />}
-      <Ruler window={w} stock={stock} ticks={ticks} value={value} onTry={(v) => { setText(null); tryOut(v === w.present ? null : [{ path: w.path, value: v }]); }} onTake={(v) => void put(v)} />
+      <Ruler
+        window={w}
+        stock={stock}
+        ticks={ticks}
+        value={value}
+        onTry={(v) => {
+          setText(null);
+          tryOut(v === w.present ? null : [{ path: w.path, value: v }]);
+        }}
+        onTake={(v) => void put(v)}
+      />
       <p className="standing">
-        {w.gap != null ? <><Glyph standing="fails" /> <b className="fails">No value fits: the two limits are {show(w.gap, "Ω")} apart.</b></>
-          : outside ? <><Glyph standing="fails" /> <b className="fails">Outside: {outside.title} ({outside.side === "low" ? "at least" : "at most"} {show(outside.value, "Ω")}).</b></>
-          : w.present == null && tried === undefined ? <><Glyph standing="unknown" /> Not fitted. {w.suggested != null && `${showPart(w.suggested)} Ω would do.`}</>
-          : <><Glyph standing="fits" /> Inside its window.</>}
+        {w.gap != null ? (
+          <>
+            <Glyph standing="fails" />{" "}
+            <b className="fails">No value fits: the two limits are {show(w.gap, "Ω")} apart.</b>
+          </>
+        ) : outside ? (
+          <>
+            <Glyph standing="fails" />{" "}
+            <b className="fails">
+              Outside: {outside.title} ({outside.side === "low" ? "at least" : "at most"}{" "}
+              {show(outside.value, "Ω")}).
+            </b>
+          </>
+        ) : w.present == null && tried === undefined ? (
+          <>
+            <Glyph standing="unknown" /> Not fitted.{" "}
+            {w.suggested != null && `${showPart(w.suggested)} Ω would do.`}
+          </>
+        ) : (
+          <>
+            <Glyph standing="fits" /> Inside its window.
+          </>
+        )}
       </p>
       <div className="chips" role="group" aria-label="Nearest in the drawer">
         <span>Nearest in drawer:</span>
-        {near.map((v) => <button key={v} aria-pressed={v === value} onClick={() => void put(v)}><b className="value">{showPart(v)}</b><small>{stock.get(v)}</small></button>)}
+        {near.map((v) => (
+          <button key={v} aria-pressed={v === value} onClick={() => void put(v)}>
+            <b className="value">{showPart(v)}</b>
+            <small>{stock.get(v)}</small>
+          </button>
+        ))}
         {near.length === 0 && <span>none</span>}
       </div>
       <div className="actions">
         {trying ? (
           <>
-            <button className="primary" onClick={() => void put(value)}>Use {showPart(value)} Ω <kbd>Enter</kbd></button>
-            <button className="secondary" onClick={keep}>Keep {kept} <kbd>Esc</kbd></button>
+            <button className="primary" onClick={() => void put(value)}>
+              Use {showPart(value)} Ω <kbd>Enter</kbd>
+            </button>
+            <button className="secondary" onClick={keep}>
+              Keep {kept} <kbd>Esc</kbd>
+            </button>
           </>
         ) : (
           <>
-            {w.suggested != null && w.suggested !== w.present && <button className="secondary" onClick={() => void put(w.suggested)}>Use {showPart(w.suggested)} Ω</button>}
-            {w.removable && w.present != null && <button className="link" onClick={() => void put(null)}>Leave it out</button>}
-            <button className="link" aria-expanded={showWhy} onClick={() => setShowWhy(!showWhy)}>Why these limits</button>
+            {w.suggested != null && w.suggested !== w.present && (
+              <button className="secondary" onClick={() => void put(w.suggested)}>
+                Use {showPart(w.suggested)} Ω
+              </button>
+            )}
+            {w.removable && w.present != null && (
+              <button className="link" onClick={() => void put(null)}>
+                Leave it out
+              </button>
+            )}
+            <button className="link" aria-expanded={showWhy} onClick={() => setShowWhy(!showWhy)}>
+              Why these limits
+            </button>
           </>
         )}
       </div>
       {showWhy && (
         <ul className="bounds">
           {bounds.map((b) => (
-            <li key={b.side + b.title}><b>{b.side === "low" ? "At least" : "At most"} <span className="value">{show(b.value, "Ω")}</span></b> {b.title}<p className="value"><Formula text={`${b.working.formula}: ${b.working.substituted}`} /></p><small>{b.working.reason}</small></li>
+            <li key={b.side + b.title}>
+              <b>
+                {b.side === "low" ? "At least" : "At most"}{" "}
+                <span className="value">{show(b.value, "Ω")}</span>
+              </b>{" "}
+              {b.title}
+              <p className="value">
+                <Formula text={`${b.working.formula}: ${b.working.substituted}`} />
+              </p>
+              <small>{b.working.reason}</small>
+            </li>
           ))}
         </ul>
       )}
@@ -86,9 +180,24 @@ export function WindowPanel({ window: live, onClose }: { window: S["Window"]; on
         <ul className="offers" aria-label="What to try">
           {(w.offers ?? []).map((o) => (
             <li key={o.title}>
-              <Glyph standing={o.standing} /><span><b>{o.title}</b><small className="value">{o.detail}</small></span>
-              {o.stock != null && <small>drawer <b className="value">{o.stock}</b></small>}
-              {o.changes && o.changes.length > 0 && <button className="do" onClick={() => void commit(o.changes as { path: string; value: unknown }[], o.title)}>Use</button>}
+              <Glyph standing={o.standing} />
+              <span>
+                <b>{o.title}</b>
+                <small className="value">{o.detail}</small>
+              </span>
+              {o.stock != null && (
+                <small>
+                  drawer <b className="value">{o.stock}</b>
+                </small>
+              )}
+              {o.changes && o.changes.length > 0 && (
+                <button
+                  className="do"
+                  onClick={() => void commit(o.changes as { path: string; value: unknown }[], o.title)}
+                >
+                  Use
+                </button>
+              )}
             </li>
           ))}
         </ul>

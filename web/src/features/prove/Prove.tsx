@@ -26,7 +26,12 @@ export function Prove() {
   const path = { params: { path: { design_id: opened.id } } };
   const send = async (body: Partial<S["ReadingIn"]>) => {
     try {
-      const next = await call(client.POST("/api/designs/{design_id}/readings", { ...path, body: { rung: rung.expected.id, text: "", over_range: false, skipped: false, ...body } }));
+      const next = await call(
+        client.POST("/api/designs/{design_id}/readings", {
+          ...path,
+          body: { rung: rung.expected.id, text: "", over_range: false, skipped: false, ...body },
+        }),
+      );
       refreshBench(next);
       setText("");
       setProblem(null);
@@ -34,7 +39,17 @@ export function Prove() {
       setAt(todo >= 0 ? todo : Math.min(current + 1, rungs.length - 1));
       input.current?.focus();
     } catch (error) {
-      setProblem(error instanceof Refused ? (error.problems[0] ?? null) : { field: "", message: "No answer from the server. The reading stays in the field; try again.", got: "", allowed: "", suggestion: null });
+      setProblem(
+        error instanceof Refused
+          ? (error.problems[0] ?? null)
+          : {
+              field: "",
+              message: "No answer from the server. The reading stays in the field; try again.",
+              got: "",
+              allowed: "",
+              suggestion: null,
+            },
+      );
     }
   };
   const undo = async () => {
@@ -51,7 +66,9 @@ export function Prove() {
   const saveSupply = async () => {
     if (supply === null) return;
     try {
-      refreshBench(await call(client.PUT("/api/designs/{design_id}/supply", { ...path, body: { text: supply } })));
+      refreshBench(
+        await call(client.PUT("/api/designs/{design_id}/supply", { ...path, body: { text: supply } })),
+      );
       setSupply(null);
       setProblem(null);
     } catch (error) {
@@ -64,43 +81,126 @@ export function Prove() {
     <div className="entry">
       <div className="entry-row">
         <label className={`big ${problem ? "refused" : ""}`}>
-          <input ref={input} aria-label={`Reading at ${e.probe.title}, ${e.words}`} inputMode="none" value={text} placeholder={rung.text} aria-invalid={!!problem}
-            onChange={(x) => { setText(x.target.value); setProblem(null); }}
+          <input
+            ref={input}
+            aria-label={`Reading at ${e.probe.title}, ${e.words}`}
+            inputMode="none"
+            value={text}
+            placeholder={rung.text}
+            aria-invalid={!!problem}
+            onChange={(x) => {
+              setText(x.target.value);
+              setProblem(null);
+            }}
             onKeyDown={(x) => {
               const empty = text === "";
-              if (x.key === "Enter") { x.preventDefault(); void (empty ? setAt(Math.min(current + 1, rungs.length - 1)) : send({ text })); }
-              else if (empty && /^[oO]$/.test(x.key)) { x.preventDefault(); void send({ over_range: true }); }
-              else if (empty && /^[sS]$/.test(x.key)) { x.preventDefault(); void send({ skipped: true }); }
-              else if (empty && /^[uU]$/.test(x.key)) { x.preventDefault(); void undo(); }
-              else if (x.key === "ArrowDown") { x.preventDefault(); setAt(Math.min(current + 1, rungs.length - 1)); }
-              else if (x.key === "ArrowUp") { x.preventDefault(); setAt(Math.max(current - 1, 0)); }
-            }} />
+              if (x.key === "Enter") {
+                x.preventDefault();
+                void (empty ? setAt(Math.min(current + 1, rungs.length - 1)) : send({ text }));
+              } else if (empty && /^[oO]$/.test(x.key)) {
+                x.preventDefault();
+                void send({ over_range: true });
+              } else if (empty && /^[sS]$/.test(x.key)) {
+                x.preventDefault();
+                void send({ skipped: true });
+              } else if (empty && /^[uU]$/.test(x.key)) {
+                x.preventDefault();
+                void undo();
+              } else if (x.key === "ArrowDown") {
+                x.preventDefault();
+                setAt(Math.min(current + 1, rungs.length - 1));
+              } else if (x.key === "ArrowUp") {
+                x.preventDefault();
+                setAt(Math.max(current - 1, 0));
+              }
+            }}
+          />
           <i>{e.unit}</i>
         </label>
-        <button className="primary" onClick={() => (text ? void send({ text }) : setAt(Math.min(current + 1, rungs.length - 1)))}>Save, next <kbd>Enter</kbd></button>
+        <button
+          className="primary"
+          onClick={() => (text ? void send({ text }) : setAt(Math.min(current + 1, rungs.length - 1)))}
+        >
+          Save, next <kbd>Enter</kbd>
+        </button>
       </div>
-      {problem && <p className="entry-problem" role="alert"><b>{problem.message}</b> {problem.suggestion && <button className="link" onClick={() => setText(problem.suggestion!.replace(/\s?[VA]$/, ""))}>Use {problem.suggestion}</button>}</p>}
-      <p className="keys"><kbd>O</kbd> over range <kbd>S</kbd> skip <kbd>U</kbd> undo <span className="value">12m, 0.012 and .012 all work</span></p>
-      <div className="pad" aria-label="Keypad">{KEYS.map((k) => <button key={k} onClick={() => press(k)} className={["m", "OL", "±", "Skip"].includes(k) ? "side" : ""}>{k}</button>)}</div>
+      {problem && (
+        <p className="entry-problem" role="alert">
+          <b>{problem.message}</b>{" "}
+          {problem.suggestion && (
+            <button className="link" onClick={() => setText(problem.suggestion!.replace(/\s?[VA]$/, ""))}>
+              Use {problem.suggestion}
+            </button>
+          )}
+        </p>
+      )}
+      <p className="keys">
+        <kbd>O</kbd> over range <kbd>S</kbd> skip <kbd>U</kbd> undo{" "}
+        <span className="value">12m, 0.012 and .012 all work</span>
+      </p>
+      <div className="pad" aria-label="Keypad">
+        {KEYS.map((k) => (
+          <button
+            key={k}
+            onClick={() => press(k)}
+            className={["m", "OL", "±", "Skip"].includes(k) ? "side" : ""}
+          >
+            {k}
+          </button>
+        ))}
+      </div>
     </div>
   );
   return (
     <div className="prove">
       <section className="ladder" aria-label="Readings">
-        <p className="supply-line">The supply reads{" "}
-          {supply === null ? <button className="value given-button" onClick={() => setSupply(bench.supply_text)}>{bench.supply_text}</button> : (
-            <input autoFocus aria-label="Supply reading in volts" className="value given-input" value={supply} onChange={(x) => setSupply(x.target.value)} onBlur={() => void saveSupply()} onKeyDown={(x) => { if (x.key === "Enter") void saveSupply(); if (x.key === "Escape") setSupply(null); }} />
-          )}{" "}, so each band below is worked out for that.
+        <p className="supply-line">
+          The supply reads{" "}
+          {supply === null ? (
+            <button className="value given-button" onClick={() => setSupply(bench.supply_text)}>
+              {bench.supply_text}
+            </button>
+          ) : (
+            <input
+              autoFocus
+              aria-label="Supply reading in volts"
+              className="value given-input"
+              value={supply}
+              onChange={(x) => setSupply(x.target.value)}
+              onBlur={() => void saveSupply()}
+              onKeyDown={(x) => {
+                if (x.key === "Enter") void saveSupply();
+                if (x.key === "Escape") setSupply(null);
+              }}
+            />
+          )}{" "}
+          , so each band below is worked out for that.
         </p>
-        <div className="ladder-head"><span>Where to probe</span><span>should land in here</span><span>you read</span></div>
+        <div className="ladder-head">
+          <span>Where to probe</span>
+          <span>should land in here</span>
+          <span>you read</span>
+        </div>
         <ol>
           {rungs.map((r, k) => (
             <li key={r.expected.id} className={k === current ? "now" : ""}>
               <button onClick={() => setAt(k)} aria-current={k === current ? "step" : undefined}>
                 <span className="no value">{k + 1}</span>
-                <span className="where"><b>{r.expected.probe.title}</b><small>{r.expected.words}</small></span>
-                <span className="band"><small className="value lo">{r.expected.low_text}</small><small className="value hi">{r.expected.high_text}</small><Rung place={r.place} standing={r.judged?.standing ?? null} /></span>
-                <span className="read"><b className="value">{r.text}</b>{r.judged && r.judged.standing === "outside" && <small className="fails">{r.judged.text}</small>}</span>
+                <span className="where">
+                  <b>{r.expected.probe.title}</b>
+                  <small>{r.expected.words}</small>
+                </span>
+                <span className="band">
+                  <small className="value lo">{r.expected.low_text}</small>
+                  <small className="value hi">{r.expected.high_text}</small>
+                  <Rung place={r.place} standing={r.judged?.standing ?? null} />
+                </span>
+                <span className="read">
+                  <b className="value">{r.text}</b>
+                  {r.judged && r.judged.standing === "outside" && (
+                    <small className="fails">{r.judged.text}</small>
+                  )}
+                </span>
                 {r.judged ? <Glyph standing={r.judged.standing} /> : <Glyph standing="unknown" />}
               </button>
             </li>
@@ -108,14 +208,41 @@ export function Prove() {
         </ol>
       </section>
       <section className="probe-now" aria-label="This reading">
-        <h3><span className="value">{current + 1}</span> {e.probe.title}, {e.words}</h3>
-        <p className="leads"><span className="lead red">red: {e.probe.red}</span><span className="lead black">black: {e.probe.black}</span></p>
-        <p className="should">Should read <b className="value">{e.low_text} to {e.high_text}</b>{e.unit === "A" ? ". Meter in series, on its amps jack." : "."}</p>
+        <h3>
+          <span className="value">{current + 1}</span> {e.probe.title}, {e.words}
+        </h3>
+        <p className="leads">
+          <span className="lead red">red: {e.probe.red}</span>
+          <span className="lead black">black: {e.probe.black}</span>
+        </p>
+        <p className="should">
+          Should read{" "}
+          <b className="value">
+            {e.low_text} to {e.high_text}
+          </b>
+          {e.unit === "A" ? ". Meter in series, on its amps jack." : "."}
+        </p>
         {entry}
         <p className="judgement" role="status">
-          {p.outside > 0 ? <><Glyph standing="fails" /> <b className="fails">{p.outside} of {rungs.length} outside.</b> Read those again; if they stay, the build differs from the design. Naming suspects comes in a later version.</>
-            : p.left === 0 ? <><Glyph standing="proven" /> <b>All {rungs.length} inside. Proven.</b></>
-            : <><Glyph standing="unknown" progress={p.inside / Math.max(rungs.length, 1)} /> {p.inside} inside, {p.left} left.</>}
+          {p.outside > 0 ? (
+            <>
+              <Glyph standing="fails" />{" "}
+              <b className="fails">
+                {p.outside} of {rungs.length} outside.
+              </b>{" "}
+              Read those again; if they stay, the build differs from the design. Naming suspects comes in a
+              later version.
+            </>
+          ) : p.left === 0 ? (
+            <>
+              <Glyph standing="proven" /> <b>All {rungs.length} inside. Proven.</b>
+            </>
+          ) : (
+            <>
+              <Glyph standing="unknown" progress={p.inside / Math.max(rungs.length, 1)} /> {p.inside} inside,{" "}
+              {p.left} left.
+            </>
+          )}
         </p>
       </section>
     </div>

@@ -17,8 +17,11 @@ export function useMoment(cursor: number): Moment {
   const r = answer.rehearsal;
   return useMemo(() => {
     if (!r) return { lit: new Set<string>(), values: new Map<string, number>(), closed: false };
-    const lit = new Set(r.conducting.filter((c) => c.spans.some(([a, b]) => cursor >= a! && cursor <= b!)).map((c) => c.ref));
-    if ([...lit].some((ref) => /^[KRL]\d/.test(ref) && r.lanes.some((l) => l.id === `i(${ref})`))) lit.add("load");
+    const lit = new Set(
+      r.conducting.filter((c) => c.spans.some(([a, b]) => cursor >= a! && cursor <= b!)).map((c) => c.ref),
+    );
+    if ([...lit].some((ref) => /^[KRL]\d/.test(ref) && r.lanes.some((l) => l.id === `i(${ref})`)))
+      lit.add("load");
     if (lit.has("BAT")) ["plus", "zero"].forEach((p) => lit.add(p));
     const values = new Map(r.lanes.filter((l) => !l.digital).map((l) => [l.id, valueAt(l, cursor)]));
     const contact = r.lanes.find((l) => l.id === "contact");
@@ -29,13 +32,21 @@ export function useMoment(cursor: number): Moment {
 export type Size = "folded" | "open" | "large";
 type Props = { cursor: number; onCursor: (t: number) => void; size: Size; onSize: (size: Size) => void };
 
-const Icon = ({ d, filled }: { d: string; filled?: boolean }) => <svg width={16} height={16} viewBox="0 0 16 16" aria-hidden><path d={d} fill={filled ? "currentColor" : "none"} stroke="currentColor" strokeWidth={2} /></svg>;
+const Icon = ({ d, filled }: { d: string; filled?: boolean }) => (
+  <svg width={16} height={16} viewBox="0 0 16 16" aria-hidden>
+    <path d={d} fill={filled ? "currentColor" : "none"} stroke="currentColor" strokeWidth={2} />
+  </svg>
+);
 
 export function RehearsalStrip({ cursor, onCursor, size, onSize }: Props) {
   const { answer, opened, settled, trying, setScript } = useWorkspace();
   const [span, setSpan] = useState<[number, number] | null>(null);
   const [playing, setPlaying] = useState(false);
-  const [editing, setEditing] = useState<{ event: Partial<Event> & { do: string }; index: number; anchor: { x: number; y: number } } | null>(null);
+  const [editing, setEditing] = useState<{
+    event: Partial<Event> & { do: string };
+    index: number;
+    anchor: { x: number; y: number };
+  } | null>(null);
   const [menu, setMenu] = useState<HTMLElement | null>(null);
   const spread = useSpread();
   const own = useScript();
@@ -45,12 +56,14 @@ export function RehearsalStrip({ cursor, onCursor, size, onSize }: Props) {
   const open = size !== "folded";
   const next = (way: 1 | -1) => {
     const eps = stop * 1e-6;
-    const found = way > 0 ? events.find((e) => e > cursor + eps) : [...events].reverse().find((e) => e < cursor - eps);
+    const found =
+      way > 0 ? events.find((e) => e > cursor + eps) : [...events].reverse().find((e) => e < cursor - eps);
     if (found !== undefined) onCursor(found);
   };
   useEffect(() => {
     if (!playing) return;
-    const begin = performance.now(), from = cursor >= stop ? 0 : cursor;
+    const begin = performance.now(),
+      from = cursor >= stop ? 0 : cursor;
     let frame = requestAnimationFrame(function step(now) {
       const t = from + ((now - begin) / 4000) * stop;
       onCursor(Math.min(t, stop));
@@ -63,10 +76,20 @@ export function RehearsalStrip({ cursor, onCursor, size, onSize }: Props) {
   }, [playing, stop]);
   useEffect(() => {
     const keys = (e: KeyboardEvent) => {
-      if (e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement || e.target instanceof HTMLSelectElement || e.ctrlKey || e.metaKey) return;
+      if (
+        e.target instanceof HTMLInputElement ||
+        e.target instanceof HTMLTextAreaElement ||
+        e.target instanceof HTMLSelectElement ||
+        e.ctrlKey ||
+        e.metaKey
+      )
+        return;
       if (e.key === ",") next(-1);
       if (e.key === ".") next(1);
-      if (e.key === " " && e.target === document.body) { e.preventDefault(); setPlaying((p) => !p); }
+      if (e.key === " " && e.target === document.body) {
+        e.preventDefault();
+        setPlaying((p) => !p);
+      }
     };
     addEventListener("keydown", keys);
     return () => removeEventListener("keydown", keys);
@@ -81,37 +104,60 @@ export function RehearsalStrip({ cursor, onCursor, size, onSize }: Props) {
     return (
       <section className="rehearsal unsettled" aria-label="Rehearsal">
         <h2>Rehearsal</h2>
-        <p role="alert"><b>It did not settle.</b> {answer.unsettled?.message} Up to {show(answer.unsettled?.time ?? 0, "s")} all was well; the verdicts from formulas stand.</p>
-        {own.canUndo && <button className="secondary" onClick={own.undo}>Take the last change of the script back</button>}
+        <p role="alert">
+          <b>It did not settle.</b> {answer.unsettled?.message} Up to {show(answer.unsettled?.time ?? 0, "s")}{" "}
+          all was well; the verdicts from formulas stand.
+        </p>
+        {own.canUndo && (
+          <button className="secondary" onClick={own.undo}>
+            Take the last change of the script back
+          </button>
+        )}
       </section>
     );
   }
   const lane = r.lanes.find((l) => l.id.startsWith("i("));
   const handles: EventHandles = {
     onOpen: (index, anchor) => setEditing({ event: r.script.events[index] as Event, index, anchor }),
-    onGrab: own.hold, onMove: own.move,
+    onGrab: own.hold,
+    onMove: own.move,
     onRemove: (index) => void own.change(r.script.events.filter((_, k) => k !== index)),
   };
   const fresh = (verb: string): Partial<Event> & { do: string } => {
     const at = Number(cursor.toPrecision(3));
     const given: Record<string, object> = {
-      set: { level: "high" }, sweep: { volts: 5, over: stop / 4 }, supply: { volts: opened.document.supply?.low ?? 10, ramp: 1e-3 },
-      lift: { part: r.parts[0] }, refit: { part: r.parts[0] }, probe: { red: r.nodes[0], black: "0", until: Math.min(stop, at + stop / 4), resistance: 1e7 },
+      set: { level: "high" },
+      sweep: { volts: 5, over: stop / 4 },
+      supply: { volts: opened.document.supply?.low ?? 10, ramp: 1e-3 },
+      lift: { part: r.parts[0] },
+      refit: { part: r.parts[0] },
+      probe: { red: r.nodes[0], black: "0", until: Math.min(stop, at + stop / 4), resistance: 1e7 },
     };
     return { do: verb, at, ...given[verb] } as Partial<Event> & { do: string };
   };
   const save = async () => {
-    const got = await ask("/api/waves", { document: opened.document, changes: trying ?? [], script: r.script });
+    const got = await ask("/api/waves", {
+      document: opened.document,
+      changes: trying ?? [],
+      script: r.script,
+    });
     const link = document.createElement("a");
     link.href = URL.createObjectURL(await got.blob());
     link.download = `${opened.name.toLowerCase().replaceAll(/[^a-z0-9]+/g, "-")}-waves.csv`;
     link.click();
     URL.revokeObjectURL(link.href);
   };
-  const closeUps = r.marks.filter((m) => m.begin != null).slice(0, 2).map((m, k) => {
-    const d = m.time - m.begin!;
-    return { name: "AB"[k]!, text: m.text, span: [Math.max(0, m.begin! - d * 0.25), Math.min(stop, m.time + d * 0.4)] as [number, number] };
-  });
+  const closeUps = r.marks
+    .filter((m) => m.begin != null)
+    .slice(0, 2)
+    .map((m, k) => {
+      const d = m.time - m.begin!;
+      return {
+        name: "AB"[k]!,
+        text: m.text,
+        span: [Math.max(0, m.begin! - d * 0.25), Math.min(stop, m.time + d * 0.4)] as [number, number],
+      };
+    });
   const titles = [...answer.presets.map((p) => p.title!), ...(own.own ? [OWN] : [])];
   return (
     <section className={`rehearsal ${size}`} aria-label="Rehearsal">
@@ -119,57 +165,162 @@ export function RehearsalStrip({ cursor, onCursor, size, onSize }: Props) {
         <h2>Rehearsal</h2>
         {open ? (
           <>
-            <select className="preset" aria-label="Script" value={r.script.title} onChange={(e) => { setSpan(null); setScript(answer.presets.find((p) => p.title === e.target.value) ?? null); }}>
-              {titles.map((t) => <option key={t}>{t}</option>)}
+            <select
+              className="preset"
+              aria-label="Script"
+              value={r.script.title}
+              onChange={(e) => {
+                setSpan(null);
+                setScript(answer.presets.find((p) => p.title === e.target.value) ?? null);
+              }}
+            >
+              {titles.map((t) => (
+                <option key={t}>{t}</option>
+              ))}
             </select>
-            <button className="add-event" aria-haspopup="menu" onClick={(e) => setMenu(e.currentTarget)}>+ Event</button>
-            {own.canUndo && <button className="link" onClick={own.undo}>Take back</button>}
-            <button className="icon" aria-label="Previous event" title="Previous event  ," onClick={() => next(-1)}><Icon d="M3 3v10M12 3L6 8l6 5" /></button>
-            <button className="icon" aria-label={playing ? "Pause" : "Play"} title="Play  Space" onClick={() => setPlaying(!playing)}><Icon d={playing ? "M4 3v10M11 3v10" : "M4 2l9 6l-9 6z"} filled={!playing} /></button>
-            <button className="icon" aria-label="Next event" title="Next event  ." onClick={() => next(1)}><Icon d="M13 3v10M4 3l6 5l-6 5" /></button>
-            <button className="link" onClick={() => setSpan(span ? null : [Math.max(0, cursor - stop / 10), Math.min(stop, cursor + stop / 10)])}>{span ? "Whole" : "Closer"}</button>
+            <button className="add-event" aria-haspopup="menu" onClick={(e) => setMenu(e.currentTarget)}>
+              + Event
+            </button>
+            {own.canUndo && (
+              <button className="link" onClick={own.undo}>
+                Take back
+              </button>
+            )}
+            <button
+              className="icon"
+              aria-label="Previous event"
+              title="Previous event  ,"
+              onClick={() => next(-1)}
+            >
+              <Icon d="M3 3v10M12 3L6 8l6 5" />
+            </button>
+            <button
+              className="icon"
+              aria-label={playing ? "Pause" : "Play"}
+              title="Play  Space"
+              onClick={() => setPlaying(!playing)}
+            >
+              <Icon d={playing ? "M4 3v10M11 3v10" : "M4 2l9 6l-9 6z"} filled={!playing} />
+            </button>
+            <button className="icon" aria-label="Next event" title="Next event  ." onClick={() => next(1)}>
+              <Icon d="M13 3v10M4 3l6 5l-6 5" />
+            </button>
+            <button
+              className="link"
+              onClick={() =>
+                setSpan(span ? null : [Math.max(0, cursor - stop / 10), Math.min(stop, cursor + stop / 10)])
+              }
+            >
+              {span ? "Whole" : "Closer"}
+            </button>
             <span className="grow" />
-            <span className="reading-at">Reading at <b className="copper value">{show(cursor, "s")}</b></span>
+            <span className="reading-at">
+              Reading at <b className="copper value">{show(cursor, "s")}</b>
+            </span>
           </>
         ) : (
           <>
-            <div className="small-wave"><MiniWave r={r} cursor={cursor} /></div>
-            {lane && <span className="small-value"><small>{lane.title} at {show(cursor, "s")}</small><b className="value">{shownValue(lane, cursor)}</b></span>}
+            <div className="small-wave">
+              <MiniWave r={r} cursor={cursor} />
+            </div>
+            {lane && (
+              <span className="small-value">
+                <small>
+                  {lane.title} at {show(cursor, "s")}
+                </small>
+                <b className="value">{shownValue(lane, cursor)}</b>
+              </span>
+            )}
             <span className="grow" />
           </>
         )}
-        {open && <button className="link" onClick={() => onSize(size === "large" ? "open" : "large")}>{size === "large" ? "Smaller" : "Larger"} <kbd>E</kbd></button>}
-        <button className="link" onClick={() => onSize(open ? "folded" : "open")}>{open ? "Fold" : "Unfold"} <kbd>R</kbd></button>
+        {open && (
+          <button className="link" onClick={() => onSize(size === "large" ? "open" : "large")}>
+            {size === "large" ? "Smaller" : "Larger"} <kbd>E</kbd>
+          </button>
+        )}
+        <button className="link" onClick={() => onSize(open ? "folded" : "open")}>
+          {open ? "Fold" : "Unfold"} <kbd>R</kbd>
+        </button>
       </header>
-      {open && r.passed.length > 0 && <p className="passed" role="status"><b>A limit is passed.</b> {r.passed.join(". ")}.</p>}
+      {open && r.passed.length > 0 && (
+        <p className="passed" role="status">
+          <b>A limit is passed.</b> {r.passed.join(". ")}.
+        </p>
+      )}
       {open && (
-        <Lanes rehearsal={r} ghost={trying ? settled.rehearsal : null} cursor={Math.min(cursor, stop)} onCursor={onCursor} span={span ?? [0, stop]} onSpan={setSpan} fan={spread.fan}
-          events={size === "large" ? handles : null} boxes={size === "large" && !span ? closeUps : []} height={size === "large" ? Math.max(300, tall - 108 - 40 - 262) : 172} />
+        <Lanes
+          rehearsal={r}
+          ghost={trying ? settled.rehearsal : null}
+          cursor={Math.min(cursor, stop)}
+          onCursor={onCursor}
+          span={span ?? [0, stop]}
+          onSpan={setSpan}
+          fan={spread.fan}
+          events={size === "large" ? handles : null}
+          boxes={size === "large" && !span ? closeUps : []}
+          height={size === "large" ? Math.max(300, tall - 108 - 40 - 262) : 172}
+        />
       )}
       {size === "large" && (
         <div className="below">
           {closeUps.map((c) => (
             <section key={c.name} aria-label={`Close-up ${c.name}`}>
-              <h3><b>{c.name}</b> {c.text}</h3>
-              <Lanes rehearsal={r} ghost={trying ? settled.rehearsal : null} cursor={cursor} onCursor={onCursor} span={c.span} height={206} fan={spread.fan} compact />
+              <h3>
+                <b>{c.name}</b> {c.text}
+              </h3>
+              <Lanes
+                rehearsal={r}
+                ghost={trying ? settled.rehearsal : null}
+                cursor={cursor}
+                onCursor={onCursor}
+                span={c.span}
+                height={206}
+                fan={spread.fan}
+                compact
+              />
             </section>
           ))}
           <SpreadPanel spread={spread} onSave={() => void save()} />
         </div>
       )}
       <Menu open={!!menu} anchorEl={menu} onClose={() => setMenu(null)}>
-        {Object.entries(VERBS).filter(([verb]) => verb !== "press" && verb !== "turn").map(([verb, { title }]) => (
-          <MenuItem key={verb} onClick={() => {
-            const at = menu!.getBoundingClientRect();
-            setEditing({ event: fresh(verb), index: -1, anchor: { x: at.left, y: at.bottom + 6 } });
-            setMenu(null);
-          }}>{title}</MenuItem>
-        ))}
+        {Object.entries(VERBS)
+          .filter(([verb]) => verb !== "press" && verb !== "turn")
+          .map(([verb, { title }]) => (
+            <MenuItem
+              key={verb}
+              onClick={() => {
+                const at = menu!.getBoundingClientRect();
+                setEditing({ event: fresh(verb), index: -1, anchor: { x: at.left, y: at.bottom + 6 } });
+                setMenu(null);
+              }}
+            >
+              {title}
+            </MenuItem>
+          ))}
       </Menu>
       {editing && (
-        <EventEditor {...editing} rehearsal={r} onClose={() => setEditing(null)}
-          onTake={(event) => own.change(editing.index < 0 ? [...r.script.events, event] : r.script.events.map((e, k) => (k === editing.index ? event : e)))}
-          onRemove={editing.index < 0 ? null : () => { handles.onRemove(editing.index); setEditing(null); }} />
+        <EventEditor
+          {...editing}
+          rehearsal={r}
+          onClose={() => setEditing(null)}
+          onTake={(event) =>
+            own.change(
+              editing.index < 0
+                ? [...r.script.events, event]
+                : r.script.events.map((e, k) => (k === editing.index ? event : e)),
+            )
+          }
+          onRemove={
+            editing.index < 0
+              ? null
+              : () => {
+                  handles.onRemove(editing.index);
+                  setEditing(null);
+                }
+          }
+        />
       )}
     </section>
   );
@@ -184,14 +335,34 @@ function SpreadPanel({ spread, onSave }: { spread: ReturnType<typeof useSpread>;
       <div className="actions">
         {spread.running ? (
           <>
-            <progress value={share} aria-label="Runs done" /><span className="value">{spread.done} of {spread.of || "…"}</span>
-            <button className="secondary" onClick={spread.stop}>Stop</button>
+            <progress value={share} aria-label="Runs done" />
+            <span className="value">
+              {spread.done} of {spread.of || "…"}
+            </span>
+            <button className="secondary" onClick={spread.stop}>
+              Stop
+            </button>
           </>
         ) : (
           <>
-            <button className="secondary" onClick={() => void spread.run({ kind: "corners" })}>All corners</button>
-            <button className="secondary" onClick={() => void spread.run({ kind: "parts", count: 200, seed: Number(seed) || 1 })}>200 sets of parts</button>
-            <label className="seed">set <input aria-label="Which random set" value={seed} inputMode="numeric" onChange={(e) => setSeed(e.target.value.replaceAll(/\D/g, "").slice(0, 9))} /></label>
+            <button className="secondary" onClick={() => void spread.run({ kind: "corners" })}>
+              All corners
+            </button>
+            <button
+              className="secondary"
+              onClick={() => void spread.run({ kind: "parts", count: 200, seed: Number(seed) || 1 })}
+            >
+              200 sets of parts
+            </button>
+            <label className="seed">
+              set{" "}
+              <input
+                aria-label="Which random set"
+                value={seed}
+                inputMode="numeric"
+                onChange={(e) => setSeed(e.target.value.replaceAll(/\D/g, "").slice(0, 9))}
+              />
+            </label>
           </>
         )}
       </div>
@@ -200,13 +371,28 @@ function SpreadPanel({ spread, onSave }: { spread: ReturnType<typeof useSpread>;
         <>
           <ul>
             {spread.fan.marks.map((m) => (
-              <li key={m.id}><span>{m.text}</span><Histogram values={m.values} unit={m.unit} /></li>
+              <li key={m.id}>
+                <span>{m.text}</span>
+                <Histogram values={m.values} unit={m.unit} />
+              </li>
             ))}
           </ul>
-          <p className="legend">{spread.fan.runs} runs{spread.fan.failed ? `, ${spread.fan.failed} did not settle` : ""}. Varied: {spread.fan.varied.join(", ")}. Pale: all of them; darker: the middle nine tenths.</p>
+          <p className="legend">
+            {spread.fan.runs} runs{spread.fan.failed ? `, ${spread.fan.failed} did not settle` : ""}. Varied:{" "}
+            {spread.fan.varied.join(", ")}. Pale: all of them; darker: the middle nine tenths.
+          </p>
         </>
-      ) : !spread.running && <p className="legend">Corners: battery, heat, parts and signal at both ends, all together. Sets of parts: each part somewhere in its tolerance, drawn at random; the same set number draws the same parts.</p>}
-      <button className="link" onClick={onSave}>Save these waves as CSV</button>
+      ) : (
+        !spread.running && (
+          <p className="legend">
+            Corners: battery, heat, parts and signal at both ends, all together. Sets of parts: each part
+            somewhere in its tolerance, drawn at random; the same set number draws the same parts.
+          </p>
+        )
+      )}
+      <button className="link" onClick={onSave}>
+        Save these waves as CSV
+      </button>
     </section>
   );
 }
@@ -217,22 +403,53 @@ function Histogram({ values, unit }: { values: readonly number[]; unit: string }
   const at = (v: number) => (high > low ? 4 + ((v - low) / (high - low)) * 132 : 70);
   return (
     <svg width={140} height={30} aria-hidden>
-      {values.map((v, k) => <path key={k} d={`M${at(v)} 3v10`} stroke="var(--ink)" strokeWidth={1.4} opacity={values.length > 40 ? 0.16 : 0.7} />)}
+      {values.map((v, k) => (
+        <path
+          key={k}
+          d={`M${at(v)} 3v10`}
+          stroke="var(--ink)"
+          strokeWidth={1.4}
+          opacity={values.length > 40 ? 0.16 : 0.7}
+        />
+      ))}
       <path d="M0 15H140" stroke="var(--rule2)" />
-      <text className="ruler" x={2} y={28}>{show(low, unit)}</text>
-      <text className="ruler" x={138} y={28} textAnchor="end">{high > low ? show(high, unit) : ""}</text>
+      <text className="ruler" x={2} y={28}>
+        {show(low, unit)}
+      </text>
+      <text className="ruler" x={138} y={28} textAnchor="end">
+        {high > low ? show(high, unit) : ""}
+      </text>
     </svg>
   );
 }
 
-function MiniWave({ r, cursor }: { r: NonNullable<ReturnType<typeof useWorkspace>["answer"]["rehearsal"]>; cursor: number }) {
+function MiniWave({
+  r,
+  cursor,
+}: {
+  r: NonNullable<ReturnType<typeof useWorkspace>["answer"]["rehearsal"]>;
+  cursor: number;
+}) {
   const lane = r.lanes.find((l) => l.id.startsWith("i(")) ?? r.lanes[0]!;
   const most = Math.max(...lane.value, 1e-12);
-  const points = lane.time.map((t, k) => `${(t / r.stop) * 560},${36 - (lane.value[k]! / most) * 30}`).join(" ");
+  const points = lane.time
+    .map((t, k) => `${(t / r.stop) * 560},${36 - (lane.value[k]! / most) * 30}`)
+    .join(" ");
   return (
     <svg viewBox="0 0 560 40" preserveAspectRatio="none" aria-hidden>
-      <polyline points={points} fill="none" stroke="var(--ink)" strokeWidth={2} vectorEffect="non-scaling-stroke" />
-      <path d={`M${(cursor / r.stop) * 560} 0V40`} stroke="var(--copper)" strokeWidth={2} vectorEffect="non-scaling-stroke" />
+      <polyline
+        points={points}
+        fill="none"
+        stroke="var(--ink)"
+        strokeWidth={2}
+        vectorEffect="non-scaling-stroke"
+      />
+      <path
+        d={`M${(cursor / r.stop) * 560} 0V40`}
+        stroke="var(--copper)"
+        strokeWidth={2}
+        vectorEffect="non-scaling-stroke"
+      />
     </svg>
   );
 }

@@ -7,15 +7,82 @@ export type Script = S["Script"];
 export type Event = Script["events"][number];
 
 /** What each verb asks for; numbers are typed in shorthand. */
-export const VERBS: Record<string, { title: string; fields: [string, string][]; choices?: Record<string, [string, string][]> }> = {
-  set: { title: "Pin changes", fields: [["at", "at"], ["level", "level"]], choices: { level: [["high", "high"], ["low", "low"], ["floating", "unplugged"], ["boot", "boots"]] } },
-  sweep: { title: "Input swept slowly", fields: [["at", "at"], ["volts", "to"], ["over", "within"]] },
-  supply: { title: "Supply changes", fields: [["at", "at"], ["volts", "to"], ["ramp", "within"]] },
-  press: { title: "Button pressed", fields: [["button", "button"], ["at", "at"], ["hold", "held for"]] },
-  turn: { title: "Potentiometer turned", fields: [["pot", "potentiometer"], ["at", "at"], ["to", "to (0 to 1)"], ["over", "within"]] },
-  lift: { title: "Part taken out", fields: [["part", "part"], ["at", "at"]] },
-  refit: { title: "Part put back", fields: [["part", "part"], ["at", "at"]] },
-  probe: { title: "Meter put on", fields: [["red", "red lead"], ["black", "black lead"], ["at", "at"], ["until", "until"], ["resistance", "resistance"]] },
+export const VERBS: Record<
+  string,
+  { title: string; fields: [string, string][]; choices?: Record<string, [string, string][]> }
+> = {
+  set: {
+    title: "Pin changes",
+    fields: [
+      ["at", "at"],
+      ["level", "level"],
+    ],
+    choices: {
+      level: [
+        ["high", "high"],
+        ["low", "low"],
+        ["floating", "unplugged"],
+        ["boot", "boots"],
+      ],
+    },
+  },
+  sweep: {
+    title: "Input swept slowly",
+    fields: [
+      ["at", "at"],
+      ["volts", "to"],
+      ["over", "within"],
+    ],
+  },
+  supply: {
+    title: "Supply changes",
+    fields: [
+      ["at", "at"],
+      ["volts", "to"],
+      ["ramp", "within"],
+    ],
+  },
+  press: {
+    title: "Button pressed",
+    fields: [
+      ["button", "button"],
+      ["at", "at"],
+      ["hold", "held for"],
+    ],
+  },
+  turn: {
+    title: "Potentiometer turned",
+    fields: [
+      ["pot", "potentiometer"],
+      ["at", "at"],
+      ["to", "to (0 to 1)"],
+      ["over", "within"],
+    ],
+  },
+  lift: {
+    title: "Part taken out",
+    fields: [
+      ["part", "part"],
+      ["at", "at"],
+    ],
+  },
+  refit: {
+    title: "Part put back",
+    fields: [
+      ["part", "part"],
+      ["at", "at"],
+    ],
+  },
+  probe: {
+    title: "Meter put on",
+    fields: [
+      ["red", "red lead"],
+      ["black", "black lead"],
+      ["at", "at"],
+      ["until", "until"],
+      ["resistance", "resistance"],
+    ],
+  },
 };
 
 export const OWN = "Own script";
@@ -33,11 +100,23 @@ export function useScript() {
     if (!script) return null;
     try {
       const next = { ...script, title: OWN, events, stop: stop ?? script.stop };
-      put(await call(client.POST("/api/script", { body: { script: next as unknown as Record<string, unknown> } })));
+      put(
+        await call(
+          client.POST("/api/script", { body: { script: next as unknown as Record<string, unknown> } }),
+        ),
+      );
       return null;
     } catch (error) {
       if (error instanceof Refused) return error.problems;
-      return [{ field: "", message: "No answer from the server. What you typed is kept.", got: "", allowed: "", suggestion: null }];
+      return [
+        {
+          field: "",
+          message: "No answer from the server. What you typed is kept.",
+          got: "",
+          allowed: "",
+          suggestion: null,
+        },
+      ];
     }
   };
   /** Moves one event while it is dragged: no reading back, the numbers are plain. */
@@ -53,5 +132,17 @@ export function useScript() {
     setPast(past.slice(0, -1));
     setScript(last);
   };
-  return { script, change, move, hold, undo, canUndo: past.length > 0, own: script?.title === OWN, reset: () => { setPast([]); setScript(null); } };
+  return {
+    script,
+    change,
+    move,
+    hold,
+    undo,
+    canUndo: past.length > 0,
+    own: script?.title === OWN,
+    reset: () => {
+      setPast([]);
+      setScript(null);
+    },
+  };
 }

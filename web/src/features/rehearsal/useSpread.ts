@@ -3,7 +3,13 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { ask, type S } from "../../api/client";
 import { useWorkspace } from "../workspace/useDesign";
 
-export type Spread = { fan: S["Fan"] | null; done: number; of: number; running: boolean; problem: string | null };
+export type Spread = {
+  fan: S["Fan"] | null;
+  done: number;
+  of: number;
+  running: boolean;
+  problem: string | null;
+};
 const NONE: Spread = { fan: null, done: 0, of: 0, running: false, problem: null };
 
 export function useSpread() {
@@ -11,7 +17,10 @@ export function useSpread() {
   const [state, setState] = useState<Spread>(NONE);
   const abort = useRef<AbortController | null>(null);
   const stop = useCallback(() => abort.current?.abort(), []);
-  const clear = useCallback(() => { stop(); setState(NONE); }, [stop]);
+  const clear = useCallback(() => {
+    stop();
+    setState(NONE);
+  }, [stop]);
   useEffect(() => stop, [stop]);
   // A fan belongs to one document and one script: another answer takes it away.
   const of = `${opened.id}/${opened.stamp}/${JSON.stringify(trying)}/${JSON.stringify(answer.rehearsal?.script)}`;
@@ -28,7 +37,11 @@ export function useSpread() {
     abort.current = mine;
     setState({ ...NONE, running: true });
     try {
-      const response = await ask("/api/spread", { document: opened.document, changes: trying ?? [], script: answer.rehearsal?.script ?? null, wish }, mine.signal);
+      const response = await ask(
+        "/api/spread",
+        { document: opened.document, changes: trying ?? [], script: answer.rehearsal?.script ?? null, wish },
+        mine.signal,
+      );
       const reader = response.body!.pipeThrough(new TextDecoderStream()).getReader();
       let text = "";
       for (;;) {

@@ -16,9 +16,28 @@ import { KeysDialog } from "../find/Keys";
 import { FACET_WORDS } from "../verdicts/Verdicts";
 import { Header } from "../workspace/Header";
 
-const STARTS = [["coil", "Switch a coil from a logic pin", "Drive, Guard, Load"], ["heater", "Switch a heater from a logic pin", "Drive, Load"], ["ac", "Switch low-voltage AC", "Drive, Load; ratings above 30 V"]] as const;
-const LATER = [["latch", "Stay on after I let go"], ["oneshot", "Turn off by itself"], ["soft", "Start gently"], ["guard", "Protect the battery"], ["select", "One at a time"], ["dim", "Dim it"], ["blink", "Blink it"]] as const;
-const PLACE: Record<string, [number, number, string]> = { load: [50, 2, "center"], drive: [84, 27, "left"], guard: [84, 66, "left"], behave: [50, 92, "center"], build: [16, 66, "right"], prove: [16, 27, "right"] };
+const STARTS = [
+  ["coil", "Switch a coil from a logic pin", "Drive, Guard, Load"],
+  ["heater", "Switch a heater from a logic pin", "Drive, Load"],
+  ["ac", "Switch low-voltage AC", "Drive, Load; ratings above 30 V"],
+] as const;
+const LATER = [
+  ["latch", "Stay on after I let go"],
+  ["oneshot", "Turn off by itself"],
+  ["soft", "Start gently"],
+  ["guard", "Protect the battery"],
+  ["select", "One at a time"],
+  ["dim", "Dim it"],
+  ["blink", "Blink it"],
+] as const;
+const PLACE: Record<string, [number, number, string]> = {
+  load: [50, 2, "center"],
+  drive: [84, 27, "left"],
+  guard: [84, 66, "left"],
+  behave: [50, 92, "center"],
+  build: [16, 66, "right"],
+  prove: [16, 27, "right"],
+};
 
 const worst = (r: S["ShelfRow"]) => r.facets.find((f) => f.facet === r.next_facet)?.standing ?? "unknown";
 const upper = (f: string) => FACET_WORDS[f as keyof typeof FACET_WORDS] ?? f;
@@ -39,17 +58,43 @@ function CarryOn({ row }: { row: S["ShelfRow"] }) {
         {FACETS.map((f, k) => {
           const s = row.facets.find((x) => x.facet === f)!;
           const [x, y, align] = PLACE[f]!;
-          return <Link key={f} to={`/design/${row.id}/${f}`} className={`around ${align}`} style={{ left: `${x}%`, top: `${y}%` }}><i className="value">{k + 1}</i> <b>{upper(f)}</b> <small className={s.standing === "fails" ? "fails" : ""}>{cutMiddle(s.summary, 20)}</small></Link>;
+          return (
+            <Link
+              key={f}
+              to={`/design/${row.id}/${f}`}
+              className={`around ${align}`}
+              style={{ left: `${x}%`, top: `${y}%` }}
+            >
+              <i className="value">{k + 1}</i> <b>{upper(f)}</b>{" "}
+              <small className={s.standing === "fails" ? "fails" : ""}>{cutMiddle(s.summary, 20)}</small>
+            </Link>
+          );
         })}
       </div>
       <div className="carry-text">
-        <h1><Link to={`/design/${row.id}/drive`}>{row.name}</Link></h1>
+        <h1>
+          <Link to={`/design/${row.id}/drive`}>{row.name}</Link>
+        </h1>
         <p className="path-words">{row.path}</p>
         {row.last ? (
-          <div className="last"><Rung place={row.last.place} standing={row.last.standing} /><b className="value">{row.last.text}</b><span>{row.last.where}. {when(row.last.taken)}</span></div>
-        ) : <div className="last none">Not on the bench yet</div>}
-        <p className="next"><b>{upper(row.next_facet)}:</b> {row.next_text}</p>
-        <div className="actions"><Link className="primary" to={to}>{row.next_do} <kbd>Enter</kbd></Link></div>
+          <div className="last">
+            <Rung place={row.last.place} standing={row.last.standing} />
+            <b className="value">{row.last.text}</b>
+            <span>
+              {row.last.where}. {when(row.last.taken)}
+            </span>
+          </div>
+        ) : (
+          <div className="last none">Not on the bench yet</div>
+        )}
+        <p className="next">
+          <b>{upper(row.next_facet)}:</b> {row.next_text}
+        </p>
+        <div className="actions">
+          <Link className="primary" to={to}>
+            {row.next_do} <kbd>Enter</kbd>
+          </Link>
+        </div>
       </div>
     </section>
   );
@@ -72,16 +117,43 @@ export function Shelf() {
   };
   const bring = async (chosen: File) => {
     try {
-      if (chosen.size > 1_000_000) throw new Refused(422, [{ field: chosen.name, message: "The file is larger than 1 MB, which no design is. Pick another file.", got: "", allowed: "", suggestion: null }]);
-      const made = await call(client.POST("/api/import", { body: { name: chosen.name, text: await chosen.text() } }));
+      if (chosen.size > 1_000_000)
+        throw new Refused(422, [
+          {
+            field: chosen.name,
+            message: "The file is larger than 1 MB, which no design is. Pick another file.",
+            got: "",
+            allowed: "",
+            suggestion: null,
+          },
+        ]);
+      const made = await call(
+        client.POST("/api/import", { body: { name: chosen.name, text: await chosen.text() } }),
+      );
       await queries.invalidateQueries({ queryKey: ["shelf"] });
       setNotice(`“${made.name}” was brought in.`);
     } catch (error) {
-      setRefused({ name: chosen.name, problems: error instanceof Refused ? error.problems : [{ field: "", message: "No answer from the server. Try again when it runs.", got: "", allowed: "", suggestion: null }] });
+      setRefused({
+        name: chosen.name,
+        problems:
+          error instanceof Refused
+            ? error.problems
+            : [
+                {
+                  field: "",
+                  message: "No answer from the server. Try again when it runs.",
+                  got: "",
+                  allowed: "",
+                  suggestion: null,
+                },
+              ],
+      });
     }
   };
   const restore = async (id: string) => {
-    const back = await call(client.POST("/api/designs/{design_id}/restore", { params: { path: { design_id: id } } }));
+    const back = await call(
+      client.POST("/api/designs/{design_id}/restore", { params: { path: { design_id: id } } }),
+    );
     await queries.invalidateQueries({ queryKey: ["shelf"] });
     setNotice(`“${back.name}” is back.`);
   };
@@ -91,8 +163,10 @@ export function Shelf() {
       if ((e.target as HTMLElement).matches("input, textarea, select") || dialog) return;
       if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === "z" && gone) void restore(gone.id);
       else if (e.ctrlKey || e.metaKey) return;
-      else if (e.key === "/") { e.preventDefault(); setDialog("find"); }
-      else if (e.key === "?") setDialog("keys");
+      else if (e.key === "/") {
+        e.preventDefault();
+        setDialog("find");
+      } else if (e.key === "?") setDialog("keys");
       else if (e.key.toLowerCase() === "n") starts.current?.focus();
     };
     addEventListener("keydown", keys);
@@ -108,47 +182,153 @@ export function Shelf() {
   const [first, ...others] = rows;
   return (
     <div className="shelf-page">
-      <Header count={shelf.data ? `${rows.length} design${rows.length === 1 ? "" : "s"}` : ""} supply={shelf.data?.supply} onFind={() => setDialog("find")}
-        undo={{ label: gone ? `Bring back ${gone.name}` : "Nothing to undo", on: !!gone, do: () => gone && void restore(gone.id) }} />
+      <Header
+        count={shelf.data ? `${rows.length} design${rows.length === 1 ? "" : "s"}` : ""}
+        supply={shelf.data?.supply}
+        onFind={() => setDialog("find")}
+        undo={{
+          label: gone ? `Bring back ${gone.name}` : "Nothing to undo",
+          on: !!gone,
+          do: () => gone && void restore(gone.id),
+        }}
+      />
       <main className="shelf">
-        {shelf.error && <p className="offline" role="alert"><b>No answer from the server.</b> Start it with <span className="value">make run</span>. <button className="link" onClick={() => void shelf.refetch()}>Try again</button></p>}
+        {shelf.error && (
+          <p className="offline" role="alert">
+            <b>No answer from the server.</b> Start it with <span className="value">make run</span>.{" "}
+            <button className="link" onClick={() => void shelf.refetch()}>
+              Try again
+            </button>
+          </p>
+        )}
         {shelf.data && !first && (
-          <section className="first-run"><Badge facets={[]} size={130} /><div><h1>Nothing built yet</h1><p>Six sides to every circuit. Each fills in as you measure, choose and prove it. Pick what it shall do on the right, or bring in a file.</p></div></section>
+          <section className="first-run">
+            <Badge facets={[]} size={130} />
+            <div>
+              <h1>Nothing built yet</h1>
+              <p>
+                Six sides to every circuit. Each fills in as you measure, choose and prove it. Pick what it
+                shall do on the right, or bring in a file.
+              </p>
+            </div>
+          </section>
         )}
         {first && <CarryOn row={first} />}
         <ul className="rows" aria-label="Other designs">
           {others.map((r) => (
             <li key={r.id}>
               <Badge facets={r.facets} size={50} open={r.next_facet as (typeof FACETS)[number]} />
-              <Link to={`/design/${r.id}/drive`} className="row-name"><b title={r.name}>{cutMiddle(r.name, 36)}</b><small>{r.path}</small></Link>
-              <span className="row-next"><Glyph standing={worst(r)} /><span><b>{upper(r.next_facet)}.</b> {r.next_text} <Link to={`/design/${r.id}/${r.next_facet}`}>{r.next_do}</Link></span></span>
-              <span className="row-last">{r.last ? <><b className="value">{r.last.text}</b><small>{r.last.where}, {when(r.last.taken)}</small></> : <small>Not on the bench yet</small>}</span>
+              <Link to={`/design/${r.id}/drive`} className="row-name">
+                <b title={r.name}>{cutMiddle(r.name, 36)}</b>
+                <small>{r.path}</small>
+              </Link>
+              <span className="row-next">
+                <Glyph standing={worst(r)} />
+                <span>
+                  <b>{upper(r.next_facet)}.</b> {r.next_text}{" "}
+                  <Link to={`/design/${r.id}/${r.next_facet}`}>{r.next_do}</Link>
+                </span>
+              </span>
+              <span className="row-last">
+                {r.last ? (
+                  <>
+                    <b className="value">{r.last.text}</b>
+                    <small>
+                      {r.last.where}, {when(r.last.taken)}
+                    </small>
+                  </>
+                ) : (
+                  <small>Not on the bench yet</small>
+                )}
+              </span>
             </li>
           ))}
         </ul>
       </main>
       <aside className="starts" aria-label="Start from what you want it to do">
         <h2>Start from what you want it to do</h2>
-        <p className="legend"><span className="thin" /> what you do <span className="thick" /> what it does</p>
+        <p className="legend">
+          <span className="thin" /> what you do <span className="thick" /> what it does
+        </p>
         <ul>
-          {STARTS.map(([what, title, stages], k) => <li key={what}><button ref={k === 0 ? starts : undefined} onClick={() => void start(what)}><Pictogram name={what} /><span><b>{title}</b><small>{stages}</small></span></button></li>)}
-          {LATER.map(([what, title]) => <li key={what} className="not-chosen"><Pictogram name={what} /><span><b>{title}</b><small>not in this version</small></span></li>)}
+          {STARTS.map(([what, title, stages], k) => (
+            <li key={what}>
+              <button ref={k === 0 ? starts : undefined} onClick={() => void start(what)}>
+                <Pictogram name={what} />
+                <span>
+                  <b>{title}</b>
+                  <small>{stages}</small>
+                </span>
+              </button>
+            </li>
+          ))}
+          {LATER.map(([what, title]) => (
+            <li key={what} className="not-chosen">
+              <Pictogram name={what} />
+              <span>
+                <b>{title}</b>
+                <small>not in this version</small>
+              </span>
+            </li>
+          ))}
         </ul>
-        <p className="bring"><button className="secondary" onClick={() => file.current?.click()}>Bring in a file</button>
-          <input ref={file} type="file" accept=".json,application/json" aria-label="Design file" hidden onChange={(e) => { const f = e.target.files?.[0]; if (f) void bring(f); e.target.value = ""; }} /></p>
+        <p className="bring">
+          <button className="secondary" onClick={() => file.current?.click()}>
+            Bring in a file
+          </button>
+          <input
+            ref={file}
+            type="file"
+            accept=".json,application/json"
+            aria-label="Design file"
+            hidden
+            onChange={(e) => {
+              const f = e.target.files?.[0];
+              if (f) void bring(f);
+              e.target.value = "";
+            }}
+          />
+        </p>
       </aside>
-      <Find open={dialog === "find"} onClose={() => setDialog(null)} all={[
-        ...rows.map((r) => ({ title: r.name, hint: r.path, go: () => void go(`/design/${r.id}/drive`) })),
-        ...STARTS.map(([what, title]) => ({ title, hint: "new design", go: () => void start(what) })),
-        { title: "Bring in a file", hint: "do", words: "import", go: () => file.current?.click() }, { title: "Parts drawer", hint: "all cards", go: () => void go("/drawer") }, { title: "Keys", hint: "do", go: () => setDialog("keys") },
-      ]} />
+      <Find
+        open={dialog === "find"}
+        onClose={() => setDialog(null)}
+        all={[
+          ...rows.map((r) => ({ title: r.name, hint: r.path, go: () => void go(`/design/${r.id}/drive`) })),
+          ...STARTS.map(([what, title]) => ({ title, hint: "new design", go: () => void start(what) })),
+          { title: "Bring in a file", hint: "do", words: "import", go: () => file.current?.click() },
+          { title: "Parts drawer", hint: "all cards", go: () => void go("/drawer") },
+          { title: "Keys", hint: "do", go: () => setDialog("keys") },
+        ]}
+      />
       <KeysDialog open={dialog === "keys"} onClose={() => setDialog(null)} />
       <Dialog open={!!refused} onClose={() => setRefused(null)} fullWidth maxWidth="sm">
         <DialogTitle>{refused?.name} was not brought in</DialogTitle>
         <DialogContent>
           <p>Your shelf is as it was.</p>
-          <dl className="refusal">{refused?.problems.slice(0, 8).map((p, k) => <div key={k}><dt className="value">{p.field || "file"}</dt><dd>{p.message} {p.got && <>Got <b className="value">{p.got}</b>.</>} {p.allowed && <>Allowed: <span className="value">{p.allowed}</span>.</>}</dd></div>)}</dl>
-          <button className="primary" autoFocus onClick={() => setRefused(null)}>Close</button>
+          <dl className="refusal">
+            {refused?.problems.slice(0, 8).map((p, k) => (
+              <div key={k}>
+                <dt className="value">{p.field || "file"}</dt>
+                <dd>
+                  {p.message}{" "}
+                  {p.got && (
+                    <>
+                      Got <b className="value">{p.got}</b>.
+                    </>
+                  )}{" "}
+                  {p.allowed && (
+                    <>
+                      Allowed: <span className="value">{p.allowed}</span>.
+                    </>
+                  )}
+                </dd>
+              </div>
+            ))}
+          </dl>
+          <button className="primary" autoFocus onClick={() => setRefused(null)}>
+            Close
+          </button>
         </DialogContent>
       </Dialog>
       <Snackbar open={!!notice} autoHideDuration={5000} onClose={() => setNotice(null)} message={notice} />

@@ -36,13 +36,37 @@ export function WorkspacePage() {
 }
 
 function Fallback({ error }: { error: unknown }) {
-  if (!error) return <main className="blank" aria-busy="true"><p>Opening …</p></main>;
+  if (!error)
+    return (
+      <main className="blank" aria-busy="true">
+        <p>Opening …</p>
+      </main>
+    );
   const refused = error instanceof Refused;
   return (
     <main className="blank">
-      <h1>{refused && error.status === 404 ? "There is no such design" : refused ? "This design cannot be shown" : "No answer from the server"}</h1>
-      {refused ? error.problems.map((p) => <p key={p.field}><span className="value">{p.field}</span> {p.message}</p>) : <p>It may have been stopped. Start it again with <span className="value">make run</span>, then reload this page. Nothing is lost.</p>}
-      <p><Link to="/">Back to the shelf</Link></p>
+      <h1>
+        {refused && error.status === 404
+          ? "There is no such design"
+          : refused
+            ? "This design cannot be shown"
+            : "No answer from the server"}
+      </h1>
+      {refused ? (
+        error.problems.map((p) => (
+          <p key={p.field}>
+            <span className="value">{p.field}</span> {p.message}
+          </p>
+        ))
+      ) : (
+        <p>
+          It may have been stopped. Start it again with <span className="value">make run</span>, then reload
+          this page. Nothing is lost.
+        </p>
+      )}
+      <p>
+        <Link to="/">Back to the shelf</Link>
+      </p>
     </main>
   );
 }
@@ -56,10 +80,27 @@ function FacetBar({ facet }: { facet: Facet }) {
       {FACETS.map((f, k) => {
         const state = facets.find((s) => s.facet === f)!;
         return (
-          <Link key={f} to={`/design/${opened.id}/${f}`} aria-current={f === facet ? "page" : undefined} className={f === facet ? "now" : ""}>
-            {f === facet && <svg className="hex-edge" viewBox="0 0 196 52" preserveAspectRatio="none" aria-hidden><path d="M14 1.5h168l12.5 24.5l-12.5 24.5h-168l-12.5 -24.5z" vectorEffect="non-scaling-stroke" /></svg>}
+          <Link
+            key={f}
+            to={`/design/${opened.id}/${f}`}
+            aria-current={f === facet ? "page" : undefined}
+            className={f === facet ? "now" : ""}
+          >
+            {f === facet && (
+              <svg className="hex-edge" viewBox="0 0 196 52" preserveAspectRatio="none" aria-hidden>
+                <path
+                  d="M14 1.5h168l12.5 24.5l-12.5 24.5h-168l-12.5 -24.5z"
+                  vectorEffect="non-scaling-stroke"
+                />
+              </svg>
+            )}
             <Glyph standing={state.standing} size={24} progress={f === "build" ? progress : undefined} />
-            <span><b><i className="value">{k + 1}</i> {FACET_WORDS[f]}</b><small>{cutMiddle(state.summary, 24)}</small></span>
+            <span>
+              <b>
+                <i className="value">{k + 1}</i> {FACET_WORDS[f]}
+              </b>
+              <small>{cutMiddle(state.summary, 24)}</small>
+            </span>
           </Link>
         );
       })}
@@ -74,17 +115,36 @@ function Clash() {
     <Dialog open maxWidth="sm" fullWidth aria-labelledby="clash-title">
       <DialogTitle id="clash-title">Changed in two places</DialogTitle>
       <DialogContent>
-        <p>It was saved elsewhere as revision {clash.refused.theirs.revision} since you opened it. These differ:</p>
+        <p>
+          It was saved elsewhere as revision {clash.refused.theirs.revision} since you opened it. These
+          differ:
+        </p>
         <table className="parts">
-          <thead><tr><th>What</th><th>Here, not saved</th><th>There, saved</th></tr></thead>
-          <tbody>{clash.refused.differences.map((d) => <tr key={d.path}><td>{d.title}</td><td className="value">{d.mine}</td><td className="value">{d.theirs}</td></tr>)}</tbody>
+          <thead>
+            <tr>
+              <th>What</th>
+              <th>Here, not saved</th>
+              <th>There, saved</th>
+            </tr>
+          </thead>
+          <tbody>
+            {clash.refused.differences.map((d) => (
+              <tr key={d.path}>
+                <td>{d.title}</td>
+                <td className="value">{d.mine}</td>
+                <td className="value">{d.theirs}</td>
+              </tr>
+            ))}
+          </tbody>
         </table>
         {clash.refused.differences.length === 0 && <p>Nothing: both came to the same values.</p>}
       </DialogContent>
       <DialogActions>
         <Button onClick={() => resolve("theirs")}>Take theirs</Button>
         <Button onClick={() => resolve("copy")}>Keep mine as a copy</Button>
-        <Button variant="contained" onClick={() => resolve("mine")}>Keep mine</Button>
+        <Button variant="contained" onClick={() => resolve("mine")}>
+          Keep mine
+        </Button>
       </DialogActions>
     </Dialog>
   );
@@ -96,17 +156,40 @@ function Rename({ open, onClose }: { open: boolean; onClose: () => void }) {
   const [problem, setProblem] = useState("");
   const save = async () => {
     const problems = await commit([{ path: "name", value: name }], "Renamed");
-    if (problems) setProblem(`${problems[0]?.message ?? ""} ${problems[0]?.suggestion ? `“${problems[0].suggestion}” is free.` : ""}`);
+    if (problems)
+      setProblem(
+        `${problems[0]?.message ?? ""} ${problems[0]?.suggestion ? `“${problems[0].suggestion}” is free.` : ""}`,
+      );
     else onClose();
   };
   return (
     <Dialog open={open} onClose={onClose} fullWidth maxWidth="xs">
       <DialogTitle>Rename</DialogTitle>
       <DialogContent>
-        <input className="plain-input" autoFocus aria-label="Name" aria-invalid={!!problem} value={name} onChange={(e) => { setName(e.target.value); setProblem(""); }} onKeyDown={(e) => e.key === "Enter" && void save()} />
-        {problem && <p role="alert" className="fails">{problem}</p>}
+        <input
+          className="plain-input"
+          autoFocus
+          aria-label="Name"
+          aria-invalid={!!problem}
+          value={name}
+          onChange={(e) => {
+            setName(e.target.value);
+            setProblem("");
+          }}
+          onKeyDown={(e) => e.key === "Enter" && void save()}
+        />
+        {problem && (
+          <p role="alert" className="fails">
+            {problem}
+          </p>
+        )}
       </DialogContent>
-      <DialogActions><Button onClick={onClose}>Cancel</Button><Button variant="contained" onClick={() => void save()}>Rename</Button></DialogActions>
+      <DialogActions>
+        <Button onClick={onClose}>Cancel</Button>
+        <Button variant="contained" onClick={() => void save()}>
+          Rename
+        </Button>
+      </DialogActions>
     </Dialog>
   );
 }
@@ -131,7 +214,8 @@ function Workspace({ facet }: { facet: Facet }) {
   const [cursor, setCursor] = useState(stop * 0.477);
   const part = search.get("part");
   const onPart = (path: string | null) => {
-    if (path && facet !== "drive" && answer.evaluation.windows.some((x) => x.path === path)) void go(`/design/${opened.id}/drive?part=${path}`);
+    if (path && facet !== "drive" && answer.evaluation.windows.some((x) => x.path === path))
+      void go(`/design/${opened.id}/drive?part=${path}`);
     else if (path && path.endsWith(".school")) void go(`/design/${opened.id}/guard`);
     else if (path && /\.(resistance|contact_current)$/.test(path)) void go(`/design/${opened.id}/load`);
     else setSearch(path ? { part: path } : {}, { replace: true });
@@ -144,10 +228,13 @@ function Workspace({ facet }: { facet: Facet }) {
   };
   const items = [
     { label: "Rename", onClick: () => setDialog("rename") },
-    { label: "Export design (JSON)", href: download("design") }, { label: "Export parts list (CSV)", href: download("parts") },
-    { label: "Export waveforms (CSV)", href: download("waves") }, { label: "Export schematic (SVG)", href: download("schematic") },
+    { label: "Export design (JSON)", href: download("design") },
+    { label: "Export parts list (CSV)", href: download("parts") },
+    { label: "Export waveforms (CSV)", href: download("waves") },
+    { label: "Export schematic (SVG)", href: download("schematic") },
     { label: us ? "Draw resistors as boxes (IEC)" : "Draw resistors as zigzags (US)", onClick: toggleUs },
-    { label: "Print", onClick: () => print() }, { label: "Delete", onClick: () => void remove() },
+    { label: "Print", onClick: () => print() },
+    { label: "Delete", onClick: () => void remove() },
   ];
   useEffect(() => {
     const keys = (e: KeyboardEvent) => {
@@ -166,8 +253,10 @@ function Workspace({ facet }: { facet: Facet }) {
       else if (e.key.toLowerCase() === "w") setFocus(focus ? null : (list[0]?.id ?? null));
       else if (e.key.toLowerCase() === "r") setSize(size === "folded" ? "open" : "folded");
       else if (e.key.toLowerCase() === "e") setSize(size === "large" ? "open" : "large");
-      else if (e.key === "/") { e.preventDefault(); setDialog("find"); }
-      else if (e.key === "?") setDialog("keys");
+      else if (e.key === "/") {
+        e.preventDefault();
+        setDialog("find");
+      } else if (e.key === "?") setDialog("keys");
       else if (e.key.toLowerCase() === "n") void go("/?new=1");
     };
     addEventListener("keydown", keys);
@@ -175,12 +264,40 @@ function Workspace({ facet }: { facet: Facet }) {
   });
   const findable = useMemo<Findable[]>(
     () => [
-      ...FACETS.map((f) => ({ title: FACET_WORDS[f], hint: "facet", words: f === "guard" ? "freewheel diode release" : f === "prove" ? "reading meter" : f === "build" ? "steps parts legs" : "", go: () => void go(`/design/${opened.id}/${f}`) })),
-      ...answer.evaluation.windows.map((x) => ({ title: `${x.ref}, ${x.title}`, hint: "value window", words: "drive resistor", go: () => void go(`/design/${opened.id}/drive?part=${x.path}`) })),
-      ...answer.evaluation.verdicts.map((v) => ({ title: v.title, hint: `verdict, ${v.standing}`, go: () => setFocus(v.id) })),
-      ...items.map((i) => ({ title: i.label, hint: "do", go: () => (i.href ? location.assign(i.href) : i.onClick?.()) })),
-      { title: "Undo", hint: "do", go: w.undo }, { title: "Redo", hint: "do", go: w.redo }, { title: "Light or dark", hint: "do", go: toggleMode },
-      { title: "Shelf", hint: "all designs", go: () => void go("/") }, { title: "Keys", hint: "do", go: () => setDialog("keys") },
+      ...FACETS.map((f) => ({
+        title: FACET_WORDS[f],
+        hint: "facet",
+        words:
+          f === "guard"
+            ? "freewheel diode release"
+            : f === "prove"
+              ? "reading meter"
+              : f === "build"
+                ? "steps parts legs"
+                : "",
+        go: () => void go(`/design/${opened.id}/${f}`),
+      })),
+      ...answer.evaluation.windows.map((x) => ({
+        title: `${x.ref}, ${x.title}`,
+        hint: "value window",
+        words: "drive resistor",
+        go: () => void go(`/design/${opened.id}/drive?part=${x.path}`),
+      })),
+      ...answer.evaluation.verdicts.map((v) => ({
+        title: v.title,
+        hint: `verdict, ${v.standing}`,
+        go: () => setFocus(v.id),
+      })),
+      ...items.map((i) => ({
+        title: i.label,
+        hint: "do",
+        go: () => (i.href ? location.assign(i.href) : i.onClick?.()),
+      })),
+      { title: "Undo", hint: "do", go: w.undo },
+      { title: "Redo", hint: "do", go: w.redo },
+      { title: "Light or dark", hint: "do", go: toggleMode },
+      { title: "Shelf", hint: "all designs", go: () => void go("/") },
+      { title: "Keys", hint: "do", go: () => setDialog("keys") },
     ],
     // eslint-disable-next-line react-hooks/exhaustive-deps
     [answer, opened.id],
@@ -188,15 +305,37 @@ function Workspace({ facet }: { facet: Facet }) {
   const Pane = bench ? null : PANES[facet as keyof typeof PANES];
   const supply = opened.document.supply!;
   return (
-    <div className={`workspace ${bench ? "bench" : ""} ${rail ? "rail-open" : ""} ${w.stale ? "stale" : ""} ${size === "large" ? "rehearsing" : ""}`}>
-      <Header name={opened.name} supplyWord={supply.kind?.includes("battery") ? "Battery" : "Supply"} supply={`${supply.low} / ${supply.typical} / ${show(supply.high ?? 0, "V")}`} items={items} onFind={() => setDialog("find")}
-        undo={{ label: `Undo: ${opened.undo_label}`, on: opened.can_undo, do: w.undo }} redo={{ label: opened.redo_label, on: opened.can_redo, do: w.redo }} />
+    <div
+      className={`workspace ${bench ? "bench" : ""} ${rail ? "rail-open" : ""} ${w.stale ? "stale" : ""} ${size === "large" ? "rehearsing" : ""}`}
+    >
+      <Header
+        name={opened.name}
+        supplyWord={supply.kind?.includes("battery") ? "Battery" : "Supply"}
+        supply={`${supply.low} / ${supply.typical} / ${show(supply.high ?? 0, "V")}`}
+        items={items}
+        onFind={() => setDialog("find")}
+        undo={{ label: `Undo: ${opened.undo_label}`, on: opened.can_undo, do: w.undo }}
+        redo={{ label: opened.redo_label, on: opened.can_redo, do: w.redo }}
+      />
       <FacetBar facet={facet} />
-      {w.offline && <p className="offline" role="alert"><b>No answer from the server.</b> Values show the last answers; what you type stays in its field. It is tried again by itself.</p>}
+      {w.offline && (
+        <p className="offline" role="alert">
+          <b>No answer from the server.</b> Values show the last answers; what you type stays in its field. It
+          is tried again by itself.
+        </p>
+      )}
       <main className={`main facet-${facet}`}>
-        <h1 className="hidden">{opened.name}, {FACET_WORDS[facet]}</h1>
+        <h1 className="hidden">
+          {opened.name}, {FACET_WORDS[facet]}
+        </h1>
         {!bench && <Sentence facet={facet} />}
-        {Pane ? <Pane cursor={Math.min(cursor, stop)} part={part} onPart={onPart} /> : facet === "build" ? <Build /> : <Prove />}
+        {Pane ? (
+          <Pane cursor={Math.min(cursor, stop)} part={part} onPart={onPart} />
+        ) : facet === "build" ? (
+          <Build />
+        ) : (
+          <Prove />
+        )}
       </main>
       <Verdicts facet={facet} focus={focus} onFocus={setFocus} />
       <VerdictRail onOpen={() => setRail(!rail)} />
@@ -205,7 +344,12 @@ function Workspace({ facet }: { facet: Facet }) {
       <Find open={dialog === "find"} onClose={() => setDialog(null)} all={findable} />
       <KeysDialog open={dialog === "keys"} onClose={() => setDialog(null)} />
       {dialog === "rename" && <Rename open onClose={() => setDialog(null)} />}
-      <Snackbar open={!!w.notice} autoHideDuration={5000} onClose={() => w.setNotice(null)} message={w.notice} />
+      <Snackbar
+        open={!!w.notice}
+        autoHideDuration={5000}
+        onClose={() => w.setNotice(null)}
+        message={w.notice}
+      />
     </div>
   );
 }

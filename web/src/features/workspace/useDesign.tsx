@@ -1,6 +1,15 @@
 // The open design: its document, what is being tried, the live answer, saving, undo, clashes.
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { createContext, useCallback, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from "react";
+import {
+  createContext,
+  useCallback,
+  useContext,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+  type ReactNode,
+} from "react";
 import { call, client, Refused, Unreachable, type Change, type Problem, type S } from "../../api/client";
 import { useLatest } from "./useLatest";
 
@@ -13,7 +22,7 @@ export type Workspace = {
   trying: Change[] | null;
   stale: boolean; // values shown are older than what was asked
   offline: boolean;
-  clash: { refused: S["StaleRefusal"]; } | null;
+  clash: { refused: S["StaleRefusal"] } | null;
   notice: string | null;
   setNotice: (text: string | null) => void;
   tryOut: (changes: Change[] | null) => void;
@@ -35,7 +44,15 @@ export function useWorkspace(): Workspace {
 
 const byId = (id: string) => ({ params: { path: { design_id: id } } });
 
-export function DesignProvider({ id, children, fallback }: { id: string; children: ReactNode; fallback: (error: unknown) => ReactNode }) {
+export function DesignProvider({
+  id,
+  children,
+  fallback,
+}: {
+  id: string;
+  children: ReactNode;
+  fallback: (error: unknown) => ReactNode;
+}) {
   const queries = useQueryClient();
   const [trying, setTrying] = useState<Change[] | null>(null);
   const [script, setScript] = useState<S["Script"] | null>(null);
@@ -44,7 +61,10 @@ export function DesignProvider({ id, children, fallback }: { id: string; childre
   const [clash, setClash] = useState<Workspace["clash"]>(null);
   const [notice, setNotice] = useState<string | null>(null);
   const key = useMemo(() => ["design", id], [id]);
-  const design = useQuery({ queryKey: key, queryFn: () => call(client.GET("/api/designs/{design_id}", byId(id))) });
+  const design = useQuery({
+    queryKey: key,
+    queryFn: () => call(client.GET("/api/designs/{design_id}", byId(id))),
+  });
   const opened = design.data ?? null;
   const bench = useQuery({
     queryKey: ["bench", id, opened?.stamp],
@@ -53,11 +73,22 @@ export function DesignProvider({ id, children, fallback }: { id: string; childre
     placeholderData: (old) => old,
   });
   const wish = useMemo(
-    () => (opened ? { document: opened.document as unknown as Record<string, unknown>, changes: trying ?? [], script: script as unknown as Record<string, unknown> | null } : null),
+    () =>
+      opened
+        ? {
+            document: opened.document as unknown as Record<string, unknown>,
+            changes: trying ?? [],
+            script: script as unknown as Record<string, unknown> | null,
+          }
+        : null,
     [opened, trying, script],
   );
   const wishKey = `${opened?.id}/${opened?.stamp}/${JSON.stringify(trying)}/${JSON.stringify(script)}/${attempt}`;
-  const live = useLatest(wish, wishKey, (w, signal) => call(client.POST("/api/answer", { body: w, signal })) as unknown as Promise<S["Answer"]>);
+  const live = useLatest(
+    wish,
+    wishKey,
+    (w, signal) => call(client.POST("/api/answer", { body: w, signal })) as unknown as Promise<S["Answer"]>,
+  );
   const [settled, setSettled] = useState<S["Answer"] | null>(null);
   if (live.result && live.fresh && !trying && settled !== live.result) setSettled(live.result);
   const offline = unsent || live.error instanceof Unreachable;
@@ -77,7 +108,14 @@ export function DesignProvider({ id, children, fallback }: { id: string; childre
   const send = useCallback(
     async (document: S["Design"], stamp: number, label: string): Promise<Problem[] | null> => {
       try {
-        take(await call(client.PUT("/api/designs/{design_id}", { ...byId(id), body: { document: document as unknown as Record<string, unknown>, stamp, label } })));
+        take(
+          await call(
+            client.PUT("/api/designs/{design_id}", {
+              ...byId(id),
+              body: { document: document as unknown as Record<string, unknown>, stamp, label },
+            }),
+          ),
+        );
         setOffline(false);
         localStorage.removeItem(`unsent:${id}`);
         return null;
@@ -89,7 +127,15 @@ export function DesignProvider({ id, children, fallback }: { id: string; childre
         if (error instanceof Refused) return error.problems;
         localStorage.setItem(`unsent:${id}`, JSON.stringify({ document, stamp, label }));
         setOffline(true);
-        return [{ field: "", message: "No answer from the server. Kept on this computer; it is sent when the server answers.", got: "", allowed: "", suggestion: null }];
+        return [
+          {
+            field: "",
+            message: "No answer from the server. Kept on this computer; it is sent when the server answers.",
+            got: "",
+            allowed: "",
+            suggestion: null,
+          },
+        ];
       }
     },
     [id, take],
@@ -98,14 +144,29 @@ export function DesignProvider({ id, children, fallback }: { id: string; childre
     async (changes: Change[], label = ""): Promise<Problem[] | null> => {
       if (!opened) return null;
       try {
-        const tried = await call(client.POST("/api/entry", { body: { document: opened.document as unknown as Record<string, unknown>, changes: changes as S["ChangeIn"][] } }));
+        const tried = await call(
+          client.POST("/api/entry", {
+            body: {
+              document: opened.document as unknown as Record<string, unknown>,
+              changes: changes as S["ChangeIn"][],
+            },
+          }),
+        );
         const problems = await send(tried.document, opened.stamp, label || tried.label);
         if (!problems) setTrying(null);
         return problems;
       } catch (error) {
         if (error instanceof Refused) return error.problems;
         setOffline(true);
-        return [{ field: "", message: "No answer from the server. What you typed is kept in the field.", got: "", allowed: "", suggestion: null }];
+        return [
+          {
+            field: "",
+            message: "No answer from the server. What you typed is kept in the field.",
+            got: "",
+            allowed: "",
+            suggestion: null,
+          },
+        ];
       }
     },
     [opened, send],
@@ -115,7 +176,11 @@ export function DesignProvider({ id, children, fallback }: { id: string; childre
     const kept = localStorage.getItem(`unsent:${id}`);
     if (!kept || !opened) return;
     const retry = () => {
-      const { document, stamp, label } = JSON.parse(kept) as { document: S["Design"]; stamp: number; label: string };
+      const { document, stamp, label } = JSON.parse(kept) as {
+        document: S["Design"];
+        stamp: number;
+        label: string;
+      };
       void send(document, stamp, label);
     };
     const timer = setInterval(retry, 10_000);
@@ -132,7 +197,8 @@ export function DesignProvider({ id, children, fallback }: { id: string; childre
       const now = queries.getQueryData<S["Opened"]>(key);
       if (!now) return;
       const label = way === "undo" ? now.undo_label : now.redo_label;
-      if (!(way === "undo" ? now.can_undo : now.can_redo)) return setNotice(way === "undo" ? "Nothing to undo." : "Nothing to redo.");
+      if (!(way === "undo" ? now.can_undo : now.can_redo))
+        return setNotice(way === "undo" ? "Nothing to undo." : "Nothing to redo.");
       setTrying(null);
       try {
         const path = way === "undo" ? "/api/designs/{design_id}/undo" : "/api/designs/{design_id}/redo";
@@ -154,7 +220,11 @@ export function DesignProvider({ id, children, fallback }: { id: string; childre
       setTrying(null);
       if (how === "mine") await send(mine, theirs.stamp, "Kept mine after a clash");
       if (how === "copy") {
-        const copy = await call(client.POST("/api/designs", { body: { start: "coil", document: mine as unknown as Record<string, unknown> } }));
+        const copy = await call(
+          client.POST("/api/designs", {
+            body: { start: "coil", document: mine as unknown as Record<string, unknown> },
+          }),
+        );
         setNotice(`Kept as “${copy.name}”.`);
       }
     },
@@ -165,10 +235,27 @@ export function DesignProvider({ id, children, fallback }: { id: string; childre
   const answer = live.result;
   if (!opened || !answer || !settled) return live.error && !answer ? fallback(live.error) : fallback(null);
   const build = new Map(bench.data?.progress.facets.map((f) => [f.facet, f]));
-  const facets = answer.evaluation.facets.map((f) => (f.facet === "build" || f.facet === "prove" ? (build.get(f.facet) ?? f) : f));
+  const facets = answer.evaluation.facets.map((f) =>
+    f.facet === "build" || f.facet === "prove" ? (build.get(f.facet) ?? f) : f,
+  );
   const value: Workspace = {
-    opened, answer, settled, bench: bench.data ?? null, facets, trying, stale: !live.fresh, offline, clash, notice, setNotice,
-    tryOut: setTrying, commit, undo: () => void move("undo"), redo: () => void move("redo"), setScript, resolve: (h) => void resolve(h),
+    opened,
+    answer,
+    settled,
+    bench: bench.data ?? null,
+    facets,
+    trying,
+    stale: !live.fresh,
+    offline,
+    clash,
+    notice,
+    setNotice,
+    tryOut: setTrying,
+    commit,
+    undo: () => void move("undo"),
+    redo: () => void move("redo"),
+    setScript,
+    resolve: (h) => void resolve(h),
     refreshBench: (b) => queries.setQueryData(["bench", id, opened.stamp], b),
   };
   return <Context.Provider value={value}>{children}</Context.Provider>;

@@ -1,9 +1,22 @@
 // One request in flight, the newest wish next: old ones are dropped, the last one wins.
 import { useEffect, useRef, useState } from "react";
 
-export function useLatest<W, R>(wish: W | null, key: string, run: (wish: W, signal: AbortSignal) => Promise<R>) {
-  const [state, setState] = useState<{ result: R | null; error: unknown; key: string | null }>({ result: null, error: null, key: null });
-  const slot = useRef<{ busy: boolean; next: { wish: W; key: string } | null; alive: boolean; abort: AbortController | null }>({ busy: false, next: null, alive: true, abort: null });
+export function useLatest<W, R>(
+  wish: W | null,
+  key: string,
+  run: (wish: W, signal: AbortSignal) => Promise<R>,
+) {
+  const [state, setState] = useState<{ result: R | null; error: unknown; key: string | null }>({
+    result: null,
+    error: null,
+    key: null,
+  });
+  const slot = useRef<{
+    busy: boolean;
+    next: { wish: W; key: string } | null;
+    alive: boolean;
+    abort: AbortController | null;
+  }>({ busy: false, next: null, alive: true, abort: null });
   const runner = useRef(run);
   useEffect(() => {
     runner.current = run;
