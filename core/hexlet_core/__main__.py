@@ -62,24 +62,25 @@ def _print(data: Any) -> None:
 def _evaluate(args: argparse.Namespace) -> None:
     from .design.document import read_design
     from .design.evaluate import evaluate
+    from .design.study import study
 
-    print(evaluate(read_design(_read(args.file))).model_dump_json(indent=1))
+    print(evaluate(study(read_design(_read(args.file)))).model_dump_json(indent=1))
 
 
 def _rehearse(args: argparse.Namespace) -> None:
-    from .cards import Drawer
     from .design.document import read_design
+    from .design.study import study
     from .fields import read_document
     from .formats.tables import waves_csv
     from .rehearsal.rehearse import rehearse, waves_of
     from .rehearsal.script import Script, presets
 
-    design = read_design(_read(args.file))
-    script = read_document(Script, _read(args.script)) if args.script else presets(design)[0]
+    here = study(read_design(_read(args.file)))
+    script = read_document(Script, _read(args.script)) if args.script else presets(here)[0]
     if args.out:
-        _write(args.out, waves_csv(waves_of(design, script, Drawer())))
+        _write(args.out, waves_csv(waves_of(here, script)))
     else:
-        print(rehearse(design, script).model_dump_json(indent=1))
+        print(rehearse(here, script).model_dump_json(indent=1))
 
 
 def _solve(args: argparse.Namespace) -> None:

@@ -9,7 +9,7 @@ from __future__ import annotations
 import json
 import math
 from dataclasses import dataclass
-from typing import Any, TypeVar
+from typing import Any, TypeVar, get_args
 
 from pydantic import BaseModel, ConfigDict, ValidationError
 from pydantic_core import PydanticCustomError, core_schema
@@ -96,6 +96,16 @@ class Q:
             "anyOf": [{"type": "number", "minimum": self.low, "maximum": self.high}, {"type": "string"}],
             "description": f"in {self.unit or 'no unit'}, or engineering shorthand",
         }
+
+
+def quantity_of(model: type[BaseModel], name: str) -> Q | None:
+    """Unit and bounds of a field, also where it may be left out."""
+    info = model.model_fields[name]
+    for one in (info, *get_args(info.annotation)):
+        for found in getattr(one, "metadata", ()) or getattr(one, "__metadata__", ()):
+            if isinstance(found, Q):
+                return found
+    return None
 
 
 class Document(BaseModel):

@@ -15,6 +15,8 @@ from hexlet_core.cards import Drawer, read_card
 from hexlet_core.design.document import Design as Document
 from hexlet_core.design.document import read_design
 from hexlet_core.design.evaluate import evaluate
+from hexlet_core.design.study import study
+from hexlet_core.errors import DocumentError, Problem
 from hexlet_core.prove.expect import Expected, expectations
 from hexlet_core.prove.progress import progress
 from hexlet_core.quantity import show
@@ -41,7 +43,7 @@ def _expected(document: str, cards: str, supply: float | None) -> tuple[Expected
     if known is not None:
         return LADDER.validate_json(known)
     own = {c.id: c for c in (read_card(d) for d in json.loads(cards))}
-    found = expectations(Document.model_validate_json(document), Drawer(own=own), supply)
+    found = expectations(study(Document.model_validate_json(document), Drawer(own=own)), supply)
     cache.set(key, LADDER.dump_json(found))
     return found
 
@@ -50,13 +52,14 @@ def bench_of(design: Design, document: Document | None = None) -> Bench:
     """Steps, ladder and progress of a design's revision in force."""
     document = document or read_design(design.revision.document)
     parts, run = drawer(), notebook.current_run(design)
-    plan = steps(document, parts)
+    here = study(document, parts)
+    plan = steps(here)
     done = list(design.steps_done.values_list("step", flat=True))
     supply = run.supply if run else None
     # Resistors of one's own do not change a reading: values stand in the document.
     cards = json.dumps([c.model_dump(mode="json") for c in parts.own.values() if c.kind != "resistor"])
     expected = _expected(document.model_dump_json(), cards, supply)
-    found = progress(evaluate(document, parts, compare=False), plan, done, expected, notebook.taken(run))
+    found = progress(evaluate(here), plan, done, expected, notebook.taken(run))
     return Bench(
         progress=found,
         steps=list(plan),
@@ -77,6 +80,8 @@ def bench(request: HttpRequest, design_id: UUID) -> Bench:
 def tick(request: HttpRequest, design_id: UUID, body: TickIn) -> Bench:
     """Mark a build step done, or not done after all."""
     design = find(design_id)
+    if body.done and body.step not in {s.id for s in bench_of(design).steps}:
+        raise DocumentError(Problem("step", "There is no such step in this design.", got=body.step))
     notebook.tick(design, body.step, body.done)
     return bench_of(design)
 
@@ -93,7 +98,10 @@ def supply(request: HttpRequest, design_id: UUID, body: SupplyIn) -> Bench:
 def read(request: HttpRequest, design_id: UUID, body: ReadingIn) -> Bench:
     """Note a reading."""
     design = find(design_id)
-    unit = "A" if "current" in body.rung else "V"
+    rungs = {r.expected.id: r.expected for r in bench_of(design).progress.rungs}
+    if body.rung not in rungs:
+        raise DocumentError(Problem("rung", "There is no such reading in this design.", got=body.rung))
+    unit = rungs[body.rung].unit
     notebook.read(design, body.rung, body.text, unit, over_range=body.over_range, skipped=body.skipped)
     return bench_of(design)
 

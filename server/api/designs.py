@@ -7,15 +7,17 @@ from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from drawer.actions import drawer
-from hexlet_core.design.compare import summary
-from hexlet_core.design.document import Design as DesignDocument
 from hexlet_core.design.document import changed, read_design
 from hexlet_core.design.evaluate import evaluate
+from hexlet_core.design.exchange import offers
+from hexlet_core.design.places import Places, places
 from hexlet_core.design.starts import start
-from hexlet_core.errors import SettleError
+from hexlet_core.design.study import Study, study
+from hexlet_core.errors import DocumentError, Problem, SettleError
 from hexlet_core.fields import read_document
 from hexlet_core.formats.tables import waves_csv
 from hexlet_core.quantity import show
+from hexlet_core.rehearsal.menu import menu
 from hexlet_core.rehearsal.rehearse import rehearse, waves_of
 from hexlet_core.rehearsal.script import Script, presets
 from hexlet_core.rehearsal.spread import Step, spread
@@ -28,11 +30,13 @@ from .bench import bench_of
 from .schemas import (
     Answer,
     AnswerIn,
-    EntryIn,
     Gone,
     LastReading,
+    OffersIn,
+    OffersOut,
     Opened,
     Refusal,
+    RequestIn,
     SaveIn,
     ScriptIn,
     Shelf,
@@ -40,7 +44,6 @@ from .schemas import (
     SpreadIn,
     StaleRefusal,
     StartIn,
-    TriedOut,
     Unsettled,
 )
 
@@ -81,10 +84,8 @@ def _row(design: Design) -> ShelfRow:
                 place=rung.place,
                 taken=newest.taken,
             )
-    by_role = {s.role: s for s in document.stages}
-    path = " › ".join(
-        by_role[r].summary if r != "drive" else by_role[r].title for r in ("signal", "drive", "load")
-    )
+    blocks = [study(document, drawer()).flow.stage(id) for id in study(document, drawer()).order]
+    path = " › ".join(s.title if s.role == "drive" else s.summary for s in blocks if s.role != "guard")
     progress = bench.progress
     return ShelfRow(
         id=design.id,
@@ -129,10 +130,7 @@ def open_design(request: HttpRequest, design_id: UUID) -> Opened:
 @router.put("/designs/{design_id}", response={200: Opened, 409: StaleRefusal, 422: Refusal})
 def save(request: HttpRequest, design_id: UUID, body: SaveIn) -> Opened:
     """Save on top of the state that was opened."""
-    label = body.label or summary(
-        read_design(actions.find(design_id).revision.document), read_design(body.document)
-    )
-    return opened(actions.save(design_id, body.document, body.stamp, label))
+    return opened(actions.save(design_id, body.document, body.stamp, body.label))
 
 
 @router.post("/designs/{design_id}/undo", response=Opened)
@@ -160,41 +158,59 @@ def restore(request: HttpRequest, design_id: UUID) -> Opened:
     return opened(actions.restore(design_id))
 
 
-@router.post("/entry", response={200: TriedOut, 422: Refusal})
-def entry(request: HttpRequest, body: EntryIn) -> TriedOut:
-    """Take what was typed at one or more fields, or say at which field and why not."""
-    before = read_design(body.document)
-    after = changed(before, [(c.path, c.value) for c in body.changes])
-    return TriedOut(document=after, label=summary(before, after))
+@router.post("/designs/{design_id}/change", response={200: Opened, 409: StaleRefusal, 422: Refusal})
+def change(request: HttpRequest, design_id: UUID, body: RequestIn) -> Opened:
+    """Take what was typed or chosen, all of it or none, on top of the state that was opened."""
+    changes = [(c.path, c.value) for c in body.changes]
+    return opened(actions.change(design_id, changes, body.stamp, body.label))
 
 
-def _asked(body: AnswerIn) -> tuple[DesignDocument, Script]:
+@router.post("/offers", response={200: OffersOut, 422: Refusal})
+def offers_at(request: HttpRequest, body: OffersIn) -> OffersOut:
+    """What could take a block's place, and what is there, each judged in the design."""
+    return OffersOut(offers=list(offers(_with_block(body), body.block)))
+
+
+@router.post("/places", response={200: Places, 422: Refusal})
+def places_at(request: HttpRequest, body: OffersIn) -> Places:
+    """What would fit around a block, and what taking it out would do."""
+    return places(_with_block(body), body.block)
+
+
+def _with_block(body: OffersIn) -> Study:
+    here = study(read_design(body.document), drawer())
+    if body.block not in here.design.blocks:
+        raise DocumentError(Problem("block", "There is no such block in this design.", got=body.block))
+    return here
+
+
+def _asked(body: AnswerIn) -> tuple[Study, Script]:
     """The document with what is being tried, and the script to run."""
     design = read_design(body.document)
     if body.changes:
         design = changed(design, [(c.path, c.value) for c in body.changes])
-    return design, read_document(Script, body.script) if body.script is not None else presets(
-        design, drawer()
-    )[0]
+    here = study(design, drawer())
+    return here, read_document(Script, body.script) if body.script is not None else presets(here)[0]
 
 
 @router.post("/answer", response={200: Answer, 422: Refusal})
 def answer(request: HttpRequest, body: AnswerIn) -> Answer:
     """Verdicts, windows, schematic and waves of a document, saved or not."""
-    design, script = _asked(body)
-    parts = drawer()
+    here, script = _asked(body)
     rehearsal, unsettled = None, None
-    evaluation = evaluate(design, parts)
-    try:
-        rehearsal = rehearse(design, script, parts)
-    except SettleError as error:
-        unsettled = Unsettled(time=error.time, message=error.problems[0].message)
+    evaluation = evaluate(here)
+    if not here.open:
+        try:
+            rehearsal = rehearse(here, script)
+        except SettleError as error:
+            unsettled = Unsettled(time=error.time, message=error.problems[0].message)
     return Answer(
-        document=design,
+        document=here.design,
         evaluation=evaluation,
         rehearsal=rehearsal,
+        menu=list(menu(here, rehearsal)) if rehearsal else [],
         unsettled=unsettled,
-        presets=list(presets(design, parts)),
+        presets=list(presets(here)),
     )
 
 
@@ -209,8 +225,8 @@ def spread_of(request: HttpRequest, body: SpreadIn) -> StreamingHttpResponse:
     """The rehearsal at all corners or with random parts. One line of JSON a step; closing the connection
     cancels it.
     """
-    design, script = _asked(body)
-    steps = spread(design, script, drawer(), body.wish)
+    here, script = _asked(body)
+    steps = spread(here, script, body.wish)
     first = next(steps)  # what cannot run is refused before the first line
     lines = (step.model_dump_json() + "\n" for step in chain((first,), steps))
     return StreamingHttpResponse(lines, content_type="application/x-ndjson")
@@ -219,5 +235,5 @@ def spread_of(request: HttpRequest, body: SpreadIn) -> StreamingHttpResponse:
 @router.post("/waves", response={200: None, 422: Refusal})
 def waves(request: HttpRequest, body: AnswerIn) -> HttpResponse:
     """Every unknown of the rehearsal over time, as CSV."""
-    design, script = _asked(body)
-    return HttpResponse(waves_csv(waves_of(design, script, drawer())), content_type="text/csv; charset=utf-8")
+    here, script = _asked(body)
+    return HttpResponse(waves_csv(waves_of(here, script)), content_type="text/csv; charset=utf-8")

@@ -9,10 +9,10 @@ from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
 from drawer.actions import drawer
-from hexlet_core.design.circuit import drawing
 from hexlet_core.design.document import Design as Document
 from hexlet_core.design.document import read_design
 from hexlet_core.design.evaluate import evaluate
+from hexlet_core.design.study import study
 from hexlet_core.errors import DocumentError, Problem
 from hexlet_core.fields import read_json
 from hexlet_core.formats.netlist import NetlistDocument
@@ -44,17 +44,16 @@ def export(
 ) -> HttpResponse:
     """A design as a file."""
     design = actions.find(design_id)
-    document, parts = read_design(design.revision.document), drawer()
+    document = read_design(design.revision.document)
+    here = study(document, drawer())
     stem = re.sub(r"[^a-z0-9]+", "-", design.name.lower()).strip("-") or "design"
     if what == "design":
         return _file(document.model_dump_json(indent=1) + "\n", f"{stem}.json", "application/json")
     if what == "parts":
-        return _file(parts_csv(evaluate(document, parts).parts), f"{stem}-parts.csv", "text/csv")
+        return _file(parts_csv(here.parts), f"{stem}-parts.csv", "text/csv")
     if what == "waves":
-        return _file(
-            waves_csv(waves_of(document, presets(document, parts)[0], parts)), f"{stem}-waves.csv", "text/csv"
-        )
-    return _file(schematic_svg(drawing(document, parts), design.name), f"{stem}.svg", "image/svg+xml")
+        return _file(waves_csv(waves_of(here, presets(here)[0])), f"{stem}-waves.csv", "text/csv")
+    return _file(schematic_svg(here.drawing, design.name), f"{stem}.svg", "image/svg+xml")
 
 
 @router.post("/import", response=Opened)
@@ -68,7 +67,7 @@ def bring_in(request: HttpRequest, body: ImportIn) -> Opened:
             )
         )
     document = read_design(read_json(body.text))
-    evaluate(document, drawer())  # refuses a card that is not known here
+    evaluate(study(document, drawer()))  # refuses a card that is not known here
     return opened(actions.create(document, f"Brought in from {body.name}"))
 
 

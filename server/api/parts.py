@@ -15,6 +15,7 @@ from hexlet_core.design.choose import Shortlist, cards_in_use, shortlist
 from hexlet_core.design.document import Design as Document
 from hexlet_core.design.document import read_design
 from hexlet_core.design.mend import mend
+from hexlet_core.design.study import study
 from hexlet_core.errors import DocumentError, Problem
 from hexlet_core.fields import Q
 from hexlet_core.formats.cards import Row, cards_csv, cards_json, read_rows
@@ -74,7 +75,7 @@ def _used() -> dict[str, list[str]]:
     parts = actions.drawer()
     for design in Design.objects.filter(deleted__isnull=True).select_related("current"):
         document: Document = read_design(design.revision.document)
-        for card in cards_in_use(document, parts):
+        for card in cards_in_use(study(document, parts)):
             found.setdefault(card, []).append(design.name)
     return found
 
@@ -264,19 +265,15 @@ def export(request: HttpRequest, what: Literal["csv", "json"]) -> HttpResponse:
 @router.post("/shortlist", response=Shortlist)
 def what_would_do(request: HttpRequest, body: ShortlistIn) -> Shortlist:
     """The cards for one field of a design, each judged in it."""
-    design = read_design(body.document)
-    _, place, field = body.path.split(".") if body.path.count(".") == 2 else ("", "-1", "")
-    if (
-        not place.isdigit()
-        or int(place) >= len(design.stages)
-        or field not in design.stages[int(place)].cards
-    ):
+    here = study(read_design(body.document), actions.drawer())
+    _, block, field = body.path.split(".") if body.path.count(".") == 2 else ("", "", "")
+    if block not in here.design.blocks or field not in here.design.blocks[block].cards:
         raise DocumentError(Problem("path", "No part card belongs there.", got=body.path))
-    return shortlist(design, actions.drawer(), int(place), field)
+    return shortlist(here, block, field)
 
 
 @router.post("/mend", response=MendOut)
 def find_mend(request: HttpRequest, body: MendIn) -> MendOut:
     """The smallest change found that mends a verdict and breaks nothing else."""
-    found = mend(read_design(body.document), actions.drawer(), body.verdict)
+    found = mend(study(read_design(body.document), actions.drawer()), body.verdict)
     return MendOut(text=found.text if found else "", changes=list(found.changes) if found else [])

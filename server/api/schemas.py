@@ -10,14 +10,16 @@ from hexlet_core.cards.bench import Back, Curve
 from hexlet_core.design.compare import Difference
 from hexlet_core.design.document import Design
 from hexlet_core.design.evaluate import Evaluation, FacetState
+from hexlet_core.design.exchange import Offered
 from hexlet_core.errors import Problem
 from hexlet_core.prove.progress import Progress
+from hexlet_core.rehearsal.menu import Verb
 from hexlet_core.rehearsal.rehearse import Rehearsal
 from hexlet_core.rehearsal.script import Script
 from hexlet_core.rehearsal.spread import Wish
 from hexlet_core.stages.contract import Step
 from hexlet_core.stages.drawing import Shape
-from hexlet_core.stages.findings import Change
+from hexlet_core.stages.say.checks import Change
 from ninja import Schema
 from pydantic import Field
 
@@ -127,11 +129,25 @@ class StartIn(Schema):
     document: dict[str, Any] | None = None
 
 
-class EntryIn(Schema):
-    """What was typed at a field, tried on a document."""
+class RequestIn(Schema):
+    """Changes to a design, all of them or none, on top of the state that `stamp` names."""
+
+    changes: list[ChangeIn] = Field(max_length=200)
+    stamp: int
+    label: str = ""
+
+
+class OffersIn(Schema):
+    """A document, and the block that is asked about."""
 
     document: dict[str, Any]
-    changes: list[ChangeIn]
+    block: str = Field(max_length=8)
+
+
+class OffersOut(Schema):
+    """What could take the block's place, each judged in the design."""
+
+    offers: list[Offered]
 
 
 class ChangeIn(Schema):
@@ -139,13 +155,6 @@ class ChangeIn(Schema):
 
     path: str
     value: Any
-
-
-class TriedOut(Schema):
-    """The document with the entry taken."""
-
-    document: Design
-    label: str
 
 
 class AnswerIn(Schema):
@@ -181,6 +190,7 @@ class Answer(Schema):
     document: Design
     evaluation: Evaluation
     rehearsal: Rehearsal | None
+    menu: list[Verb]  # what its script can do
     unsettled: Unsettled | None
     presets: list[Script]
 
@@ -316,4 +326,4 @@ class ImportIn(Schema):
     text: str
 
 
-EntryIn.model_rebuild()
+RequestIn.model_rebuild()

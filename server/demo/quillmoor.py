@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
-from hexlet_core.design.document import Design, Supply
-from hexlet_core.stages.ac_bridge import AcBridge
-from hexlet_core.stages.ac_load import AcLoad
-from hexlet_core.stages.contact_signal import PushButton
-from hexlet_core.stages.freewheel import Freewheel
-from hexlet_core.stages.logic_pin import LogicPin
-from hexlet_core.stages.nmos_low_side import NmosLowSide
-from hexlet_core.stages.npn_low_side import NpnLowSide
-from hexlet_core.stages.pmos_high_side import PmosHighSide
-from hexlet_core.stages.rail_guard import Fuse
-from hexlet_core.stages.relay_coil import RelayCoil
-from hexlet_core.stages.resistive import Resistive
-from hexlet_core.stages.solenoid import SolenoidLoad
+from hexlet_core.design.document import Design, Supply, in_line
+from hexlet_core.design.exchange import exchanged
+from hexlet_core.stages.contract import Stage
+from hexlet_core.stages.drives.ac_bridge import AcBridge
+from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
+from hexlet_core.stages.drives.npn_low_side import NpnLowSide
+from hexlet_core.stages.drives.pmos_high_side import PmosHighSide
+from hexlet_core.stages.guards.freewheel import Freewheel
+from hexlet_core.stages.guards.fuse import Fuse
+from hexlet_core.stages.loads.ac_load import AcLoad
+from hexlet_core.stages.loads.relay_coil import RelayCoil
+from hexlet_core.stages.loads.resistive import Resistive
+from hexlet_core.stages.loads.solenoid import SolenoidLoad
+from hexlet_core.stages.say.wording import Origin
+from hexlet_core.stages.signals.logic_pin import LogicPin
+from hexlet_core.stages.signals.push_button import PushButton
 
 RESISTORS = {
     22.0: 5,
@@ -88,18 +91,18 @@ PIN = LogicPin()
 
 def fan_history() -> list[tuple[str, Design]]:
     """The roof-vent fan relay as it came to be, oldest first."""
-    measured = {"stages.3.resistance": "measured"}
-    base = Design(
+    measured: dict[str, Origin] = {"blocks.b4.resistance": "measured"}
+    base = in_line(
+        PIN,
+        NpnLowSide(r_base=220.0, r_pull=10e3),
+        Freewheel(),
+        RelayCoil(resistance=100.0),
         name="Roof-vent fan relay",
         supply=BATTERY,
-        stages=(PIN, NpnLowSide(r_base=220.0, r_pull=10e3), Freewheel(), RelayCoil(resistance=100.0)),
     )
-    coil = base.model_copy(update={"stages": (*base.stages[:3], RelayCoil()), "origins": measured})
-    aside = {"npn_low_side": coil.stages[1]}
-    mosfet = coil.model_copy(
-        update={"stages": (PIN, NmosLowSide(r_pull=100e3), *coil.stages[2:]), "set_aside": aside}
-    )
-    mended = mosfet.model_copy(update={"stages": (PIN, NmosLowSide(r_pull=6.8e3), *coil.stages[2:])})
+    coil = _with(base, b4=RelayCoil()).model_copy(update={"origins": measured})
+    mosfet = exchanged(coil, "b2", NmosLowSide(r_pull=100e3))
+    mended = _with(mosfet, b2=NmosLowSide(r_pull=6.8e3))
     return [
         ("Started from “Switch a coil”", base),
         ("Coil measured, 96 Ω", coil),
@@ -108,43 +111,58 @@ def fan_history() -> list[tuple[str, Design]]:
     ]
 
 
+def _with(design: Design, **blocks: Stage) -> Design:
+    return design.model_copy(update={"blocks": {**design.blocks, **blocks}})
+
+
 def others() -> list[Design]:
     """The shed's other designs that this version can hold."""
-    fan, sensitive = (
-        RelayCoil(contact_name="Beacon", contact_load="lamp", contact_current=0.15),
-        "relay-12v-400r",
+    beacon = RelayCoil(
+        contact_name="Beacon",
+        contact_load="lamp",
+        contact_current=0.15,
+        card="relay-12v-400r",
+        resistance=400.0,
+        time_constant=3e-3,
     )
-    beacon = fan.model_copy(update={"card": sensitive, "resistance": 400.0, "time_constant": 3e-3})
     valve = SolenoidLoad(resistance=38.0, pull_in=0.75, inductance=0.12, name="Rain valve")
     path = Supply(kind="transformer", low=12.0, typical=12.6, high=13.2)
     hatch = RelayCoil(contact_name="Hatch", contact_load="motor", contact_current=1.6)
     return [
-        Design(
+        in_line(
+            PIN,
+            NmosLowSide(r_pull=6.8e3),
+            Freewheel(school="none"),
+            Resistive(resistance=22.0, power=10.0, name="Dew strap"),
             name="Dew strap heater",
             supply=BATTERY,
-            stages=(
-                PIN,
-                NmosLowSide(r_pull=6.8e3),
-                Freewheel(school="none"),
-                Resistive(resistance=22.0, power=10.0, name="Dew strap"),
-            ),
         ),
-        Design(
+        in_line(
+            PIN,
+            NpnLowSide(r_base=560.0, r_pull=4.7e3),
+            Freewheel(diode="diode-200ma-100v"),
+            beacon,
             name="Beacon relay",
             supply=BATTERY,
-            stages=(PIN, NpnLowSide(r_base=560.0, r_pull=4.7e3), Freewheel(diode="diode-200ma-100v"), beacon),
-            origins={"stages.3.resistance": "measured"},
+            origins={"blocks.b4.resistance": "measured"},
         ),
-        Design(
+        in_line(
+            PushButton(),
+            PmosHighSide(shift="npn"),
+            Fuse(card="fuse-1a-slow"),
+            Freewheel(),
+            valve,
             name="Rain-barrel valve",
             supply=BATTERY,
-            stages=(PushButton(), PmosHighSide(shift="npn"), Fuse(card="fuse-1a-slow"), Freewheel(), valve),
         ),
-        Design(name="Path lamp", supply=path, stages=(PIN, AcBridge(), AcLoad(watts=10.0))),
-        Design(
+        in_line(PIN, AcBridge(), AcLoad(watts=10.0), name="Path lamp", supply=path),
+        in_line(
+            PIN,
+            NmosLowSide(card="nmos-55v-30a", r_pull=6.8e3),
+            Freewheel(school="none"),
+            hatch,
             name="Roof hatch relay",
             supply=BATTERY,
-            stages=(PIN, NmosLowSide(card="nmos-55v-30a", r_pull=6.8e3), Freewheel(school="none"), hatch),
         ),
     ]
 
@@ -152,10 +170,10 @@ def others() -> list[Design]:
 STEPS_DONE = (
     "rails",
     "rails_apart",
-    "place_r1",
-    "place_r2",
-    "pull_check",
-    "place_q1",
-    "check_q1",
-    "place_d1",
+    "b2.series.place",
+    "b2.pull.place",
+    "b2.signal.check",
+    "b2.switch.place",
+    "b2.switch.check",
+    "b3.diode.place",
 )

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from typing import Any
 from uuid import UUID
 
 from django.db import transaction
 from django.utils import timezone
-from hexlet_core.design.compare import differences
+from hexlet_core.design.compare import differences, summary
 from hexlet_core.design.document import Design as Document
-from hexlet_core.design.document import read_design
+from hexlet_core.design.document import changed, read_design
 from hexlet_core.errors import Problem
 
 from .models import Design, Revision
@@ -91,13 +92,32 @@ def save(design_id: UUID, data: Any, stamp: int, label: str) -> Design:
     design = find(design_id)
     if design.stamp != stamp:
         raise Stale(design, document)
+    return _taken(design, document, label)
+
+
+def _taken(design: Design, document: Document, label: str) -> Design:
+    """The design with a document as its newest revision, if that changes anything."""
     if document.name != design.name:
         free = free_name(document.name)
         if free != document.name:
             raise NameTaken(document.name, free)
-    if document.model_dump(mode="json") != design.revision.document:
-        _revise(design, document, label)
+    before = read_design(design.revision.document)
+    if document != before:
+        _revise(design, document, label or summary(before, document))
     return design
+
+
+@transaction.atomic
+def change(design_id: UUID, changes: Sequence[tuple[str, Any]], stamp: int, label: str) -> Design:
+    """A new revision with some fields changed, all of them or none, on top of the state that `stamp` names.
+
+    Raises: NotThere, Stale, NameTaken, DocumentError.
+    """
+    design = find(design_id)
+    document = changed(read_design(design.revision.document), changes)
+    if design.stamp != stamp:
+        raise Stale(design, document)
+    return _taken(design, document, label)
 
 
 @transaction.atomic

@@ -86,6 +86,26 @@ class Browsing(StaticLiveServerTestCase):
     def verdict(self, title: str) -> Locator:
         return self.page.locator("li.verdict", has=self.page.get_by_text(title, exact=True))
 
+    def block(self, role: str) -> Locator:
+        """The first block of a role in the drawn flow."""
+        flow = self.page.get_by_role("group", name="Flow of blocks", exact=True)
+        return flow.get_by_role("button", name=re.compile(f"^{role}: ")).first
+
+    def around(self, where: str) -> Locator:
+        """A place around the picked block, with everything that is offered there."""
+        place = self.page.locator(f'.place[data-where="{where}"]')
+        place.wait_for()
+        more = place.get_by_role("button", name=re.compile(r"^\d+ more$"))
+        if more.count():
+            more.click()
+        return place
+
+    def exchange(self, role: str, title: str) -> None:
+        """Pick the first block of a role and take another kind in its place."""
+        self.block(role).click()
+        self.around("instead").get_by_role("button", name=re.compile(rf"\b{title}")).click()
+        self.button(re.compile("^Exchange")).click()
+
     def see(self, text: str | re.Pattern[str]) -> None:
         self.page.get_by_text(text).first.wait_for()
 
@@ -93,7 +113,9 @@ class Browsing(StaticLiveServerTestCase):
         self.fan.refresh_from_db()
         data: object = self.fan.revision.document
         for step in path.split("."):
-            data = data[int(step)] if isinstance(data, list) else data[step]  # type: ignore[index]
+            data = data[int(step)] if isinstance(data, list) else data.get(step)  # type: ignore[attr-defined]
+            if data is None:
+                return None
         return data
 
     def wait_for_value(self, path: str, wanted: object) -> None:

@@ -53,7 +53,7 @@ class Bench(Browsing):
         entry.press_sequentially("12m")
         entry.press("Enter")
         self.see("1 of 6 outside.")
-        self.assertEqual(Reading.objects.filter(rung="drain.high").count(), 2)
+        self.assertEqual(Reading.objects.filter(rung="b2.drain.active").count(), 2)
         self.page.get_by_label(re.compile("Reading at")).press("u")
         self.see("2 of 6 outside.")
 
@@ -90,7 +90,7 @@ class Phone(Browsing):
             pad.get_by_role("button", name=key, exact=True).click()
         self.button(re.compile("Save, next")).click()
         self.see(re.compile("Gate to 0 V, pin unplugged"))
-        self.assertEqual(Reading.objects.get(rung="gate.high").value, 3.27)
+        self.assertEqual(Reading.objects.get(rung="b2.gate.active").value, 3.27)
 
     def test_targets_are_big_enough_and_nothing_scrolls_sideways(self) -> None:
         for facet in ("build", "prove"):

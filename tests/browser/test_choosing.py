@@ -18,20 +18,20 @@ class Choosing(Browsing):
         self.see("N-MOSFET, high side is not built here.")
         compare.select_option("pnp_high_side")
         self.button("Use it").click()
-        self.wait_for_value("stages.1.kind", "pnp_high_side")
-        self.assertEqual(self.value("stages.3.resistance"), 96.0)
+        self.wait_for_value("blocks.b2.kind", "pnp_high_side")
+        self.assertEqual(self.value("blocks.b4.resistance"), 96.0)
         self.page.keyboard.press("Control+z")
-        self.wait_for_value("stages.1.kind", "nmos_low_side")
+        self.wait_for_value("blocks.b2.kind", "nmos_low_side")
 
     def test_another_signal_keeps_the_rest(self) -> None:
         self.open()
-        self.page.get_by_label("Signal", exact=True).select_option("push_button")
-        self.wait_for_value("stages.0.kind", "push_button")
-        self.assertEqual(self.value("stages.1.r_gate"), 220.0)
+        self.exchange("Input", "Push button")
+        self.wait_for_value("blocks.b1.kind", "push_button")
+        self.assertEqual(self.value("blocks.b2.r_gate"), 220.0)
         self.see("Follows the button")
 
     def test_what_would_do_lists_those_that_fail_and_why(self) -> None:
-        self.open(query="?part=stages.1.card")
+        self.open(query="?part=blocks.b2.card")
         self.see("What would do")
         self.button(re.compile(r"\d+ fail, and why")).click()
         self.see(re.compile("Gate voltage: Needs 10 V"))
@@ -41,13 +41,13 @@ class Choosing(Browsing):
 
     def test_a_failing_verdict_is_mended_in_one_press_and_undone(self) -> None:
         self.open()
-        self.page.get_by_label("Load", exact=True).select_option("module")
-        self.wait_for_value("stages.3.kind", "module")
+        self.exchange("Load", "Electronic module")
+        self.wait_for_value("blocks.b4.kind", "module")
         self.verdict(
             "Inrush through the switch"
         ).wait_for()  # the page has the new load before the next choice is made
-        self.page.get_by_label("Drive", exact=True).select_option("pmos_high_side")
-        self.wait_for_value("stages.1.kind", "pmos_high_side")
+        self.exchange("Drive", "P-MOSFET, high side")
+        self.wait_for_value("blocks.b2.kind", "pmos_high_side")
         self.verdict("Charge stays with the load").get_by_role("button").first.click()
         self.button("Find what mends it").click()
         self.see(re.compile("Mended: Back-feed added"))

@@ -12,13 +12,13 @@ class Ways(Browsing):
     def test_another_load_keeps_the_driver(self) -> None:
         self.open("load")
         self.button(re.compile("Heater or resistor")).click()
-        self.wait_for_value("stages.3.kind", "resistive")
-        self.assertEqual(self.value("stages.1.r_gate"), 220.0)
+        self.wait_for_value("blocks.b4.kind", "resistive")
+        self.assertEqual(self.value("blocks.b2.r_gate"), 220.0)
         self.page.get_by_role("link", name=re.compile("3 Guard")).click()
-        self.see("Nothing to catch")
+        self.see(re.compile("Nothing to do here"))
         self.page.get_by_role("link", name=re.compile("1 Load")).click()
         self.button(re.compile("Relay coil")).click()
-        self.wait_for_value("stages.3.resistance", 96.0)
+        self.wait_for_value("blocks.b4.resistance", 96.0)
 
     def test_measured_or_not_is_kept(self) -> None:
         self.open("load")
@@ -32,11 +32,11 @@ class Ways(Browsing):
         field = self.page.get_by_label("Coil resistance: what the meter shows")
         field.fill("98.5")
         field.press("Enter")
-        self.wait_for_value("stages.3.resistance", 98.5)
-        self.wait_for_value("rated", {"stages.3.resistance": 96.0})
+        self.wait_for_value("blocks.b4.resistance", 98.5)
+        self.wait_for_value("rated", {"blocks.b4.resistance": 96.0})
         self.see("measured; rated")
         self.page.get_by_label("I measured it").first.click()
-        self.wait_for_value("stages.3.resistance", 96.0)
+        self.wait_for_value("blocks.b4.resistance", 96.0)
         self.see("96 Ω coil, 150 mA")
 
     def test_presets_run_another_script(self) -> None:
@@ -55,9 +55,9 @@ class Ways(Browsing):
         self.verdict("Gate voltage").wait_for(state="hidden")
 
     def test_leaving_the_pull_down_out_fails_in_words(self) -> None:
-        self.open(query="?part=stages.1.r_pull")
+        self.open(query="?part=blocks.b2.r_pull")
         self.button("Leave it out").click()
-        self.wait_for_value("stages.1.r_pull", None)
+        self.wait_for_value("blocks.b2.r_pull", None)
         self.see("Nothing holds the gate: a touch may turn it on.")
 
     def test_resistors_in_the_other_school(self) -> None:
@@ -84,10 +84,10 @@ class Ways(Browsing):
         self.assertEqual(field.input_value(), "110")
         self.page.unroute("**/api/**")
         field.press("Enter")
-        self.wait_for_value("stages.3.resistance", 110.0)
+        self.wait_for_value("blocks.b4.resistance", 110.0)
 
     def test_the_last_of_many_wishes_wins(self) -> None:
-        self.open(query="?part=stages.1.r_gate")
+        self.open(query="?part=blocks.b2.r_gate")
         ruler = self.page.get_by_role("slider")
         ruler.focus()
         for _ in range(14):

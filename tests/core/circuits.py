@@ -1,7 +1,7 @@
 """Small circuits and an independent way to solve them, for the oracles."""
 
 import itertools
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Any
 
 import numpy as np
@@ -9,22 +9,26 @@ from hexlet_core.cards import Drawer
 from hexlet_core.circuit.devices import Device, Pin, PinStep, Relay, Resistor, VoltageSource
 from hexlet_core.circuit.netlist import Netlist
 from hexlet_core.circuit.solve import operating_point
-from hexlet_core.design.circuit import netlist
-from hexlet_core.design.document import Design, Supply, changed
-from hexlet_core.design.judge import verdicts_of
-from hexlet_core.stages.contact_signal import PushButton
-from hexlet_core.stages.contract import Corner, Schedule, State
-from hexlet_core.stages.freewheel import Freewheel, School
-from hexlet_core.stages.given_signal import SensorModule
-from hexlet_core.stages.led import LedLoad
-from hexlet_core.stages.logic_pin import LogicPin
-from hexlet_core.stages.nmos_low_side import NmosLowSide
-from hexlet_core.stages.npn_low_side import NpnLowSide
-from hexlet_core.stages.pmos_high_side import PmosHighSide
-from hexlet_core.stages.pnp_high_side import PnpHighSide
-from hexlet_core.stages.rail_guard import Fuse, ReverseGuard
+from hexlet_core.design.document import Design, Supply, changed, in_line
+from hexlet_core.design.study import Study, study
+from hexlet_core.rehearsal.script import who_of
+from hexlet_core.stages.contract import Act, Command, Corner, Demand, Stage, Switch
+from hexlet_core.stages.drives.ac_bridge import AcBridge
+from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
+from hexlet_core.stages.drives.npn_low_side import NpnLowSide
+from hexlet_core.stages.drives.pmos_high_side import PmosHighSide
+from hexlet_core.stages.drives.pnp_high_side import PnpHighSide
+from hexlet_core.stages.guards.back_feed import BackFeed
+from hexlet_core.stages.guards.freewheel import Freewheel, School
+from hexlet_core.stages.guards.fuse import Fuse
+from hexlet_core.stages.guards.reverse_guard import ReverseGuard
+from hexlet_core.stages.loads.led import LedLoad
+from hexlet_core.stages.loads.relay_coil import RelayCoil
 from hexlet_core.stages.registry import of_role
-from hexlet_core.stages.relay_coil import RelayCoil
+from hexlet_core.stages.say.checks import Verdict
+from hexlet_core.stages.signals.logic_pin import LogicPin
+from hexlet_core.stages.signals.push_button import PushButton
+from hexlet_core.stages.signals.sensor_module import SensorModule
 from scipy.integrate import solve_ivp
 
 COIL_R, COIL_L = 96.0, 0.45
@@ -34,21 +38,14 @@ TRANSFORMER = Supply(kind="transformer", low=11.0, typical=12.0, high=13.0)
 
 def fan(school: School = "diode", **drive: float | None) -> Design:
     """The roof-vent fan relay with its MOSFET."""
-    return Design(
-        name="Fan",
-        stages=(
-            LogicPin(),
-            NmosLowSide(**({"r_pull": 6800.0} | drive)),
-            Freewheel(school=school),
-            RelayCoil(),
-        ),  # type: ignore[arg-type]
-    )
+    mosfet = NmosLowSide.model_validate({"r_pull": 6800.0} | drive)
+    return in_line(LogicPin(), mosfet, Freewheel(school=school), RelayCoil(), name="Fan")
 
 
 def every_design() -> list[Design]:
     """Each registered kind in each place it can take: drives with loads, with guards, with signals."""
     mosfet, coil = NmosLowSide(r_pull=6800.0), RelayCoil()
-    drives = (
+    drives: tuple[Stage, ...] = (
         mosfet,
         NmosLowSide(r_pull=None),
         NpnLowSide(r_base=270.0),
@@ -58,7 +55,7 @@ def every_design() -> list[Design]:
         PmosHighSide(shift="none", r_pull=None),
         *(kind() for kind in of_role("drive")),
     )
-    loads = (
+    loads: tuple[Stage, ...] = (
         coil,
         RelayCoil(contact_load="lamp"),
         RelayCoil(contact_supply="AC", contact_volts=230.0),
@@ -66,18 +63,21 @@ def every_design() -> list[Design]:
         *(kind() for kind in of_role("load")),
     )
     schools: tuple[School, ...] = ("none", "diode", "schottky", "diode_zener", "rc")
-    guards = (
+    guards: tuple[Stage, ...] = (
         *(Freewheel(school=s) for s in schools),
         ReverseGuard(way="pmos"),
         *(kind() for kind in of_role("guard")),
     )
     contacts = itertools.product(("NO", "NC", "changeover"), ("plus", "zero"), (None, 1e3), (None, 1e-6))
-    signals = (
+    signals: tuple[Stage, ...] = (
         *(kind() for kind in of_role("signal")),
         SensorModule(form="open collector"),
-        *(PushButton(form=form, to=to, r_filter=r, c_filter=c) for form, to, r, c in contacts),
+        *(
+            PushButton.model_validate({"form": form, "to": to, "r_filter": r, "c_filter": c})
+            for form, to, r, c in contacts
+        ),
     )
-    paths = [
+    paths: list[tuple[Stage, ...]] = [
         *((LogicPin(), drive, Freewheel(), load) for drive in drives for load in loads),
         *((LogicPin(), drive, guard, coil) for drive in drives for guard in guards),
         *(
@@ -88,10 +88,23 @@ def every_design() -> list[Design]:
         *((signal, mosfet, Fuse(), ReverseGuard(), Freewheel(), coil) for signal in signals),
         (LogicPin(), mosfet, *(kind() for kind in of_role("guard")), coil),
     ]
-    return [
-        Design(name="Any", supply=TRANSFORMER if path[1].isolates else Supply(), stages=path)
-        for path in paths
-    ]
+    return [whole(path) for path in paths if fits(path)]
+
+
+def fits(path: tuple[Stage, ...]) -> bool:
+    """Whether each of the path's blocks finds what its ports need."""
+    return not study(whole(path), DRAWER).open
+
+
+def whole(path: tuple[Stage, ...]) -> Design:
+    """A path as a design, on the supply and in the line that its drive wants."""
+    high = getattr(path[1], "side", "low") == "high"
+    placed = (
+        s.model_copy(update={"line": "upper" if high else "lower"}) if isinstance(s, BackFeed) else s
+        for s in path
+    )
+    supply = TRANSFORMER if isinstance(path[1], AcBridge) else Supply()
+    return in_line(*placed, name="Any", supply=supply)
 
 
 def step_into_coil(volts: float = 12.0, at: float = 1e-3, **relay: float) -> Netlist:
@@ -139,14 +152,82 @@ def design(*stages: Any, supply: Supply | None = None, **volts: float) -> Design
         found.insert(0, LogicPin())
     if not any(s.role == "guard" for s in found) and not (supply and supply.ac):
         found.insert(-1, Freewheel())
-    made = Design(name="Kind", supply=supply or Supply(), stages=tuple(found))
+    made = in_line(*found, name="Kind", supply=supply or Supply())
     return changed(made, [(f"supply.{k}", v) for k, v in volts.items()]) if volts else made
 
 
-def verdict(made: Design, name: str) -> Any:
-    return next(v for v in verdicts_of(made, DRAWER) if v.id == name)
+def verdicts(made: Design) -> dict[str, Verdict]:
+    """Every verdict by the name of its check."""
+    return {v.check: v for v in study(made, DRAWER).verdicts}
 
 
-def point(made: Design, state: State, supply: float | None = None, **corner: Any) -> Any:
+def verdict(made: Design, name: str) -> Verdict:
+    return verdicts(made)[name]
+
+
+def own(values: dict[str, float], name: str) -> str:
+    """A node by its whole name, or by a block's own where that is unique."""
+    if name in values:
+        return name
+    (found,) = [n for n in values if n.endswith(f".{name}")]
+    return found
+
+
+class Reading:
+    """An operating point, read by the blocks' own names of their nets where these are unique."""
+
+    def __init__(self, here: Study, acts: Sequence[Act], corner: Corner) -> None:
+        self.point = operating_point(here.acted(corner, list(acts)))
+
+    def __getitem__(self, name: str) -> float:
+        return self.point[own(self.point.values, name)]
+
+    def current(self, ref: str, terminal: str) -> float:
+        return self.point.current(ref, terminal)
+
+    def power(self, ref: str) -> float:
+        return self.point.power(ref)
+
+
+def acts(made: Design, state: str) -> list[Act]:
+    """The first signal in a state: "high", "low", "active" …"""
+    here = study(made, DRAWER)
+    who = who_of(here, None)
+    return [Act(who, state)] if who is not None else []
+
+
+def point(made: Design, state: str, supply: float | None = None, **corner: Any) -> Reading:
     at = Corner(supply=supply if supply is not None else made.supply.typical, **corner)
-    return operating_point(netlist(made, DRAWER, at, Schedule(signal=(state,))))
+    return Reading(study(made, DRAWER), acts(made, state), at)
+
+
+def posed(made: Design, state: str, corner: Corner) -> Netlist:
+    """A design's circuit with its first signal in a state."""
+    return study(made, DRAWER).acted(corner, acts(made, state))
+
+
+def refs(made: Design) -> dict[str, str]:
+    """References by the parts' own names, where these are unique."""
+    return {part.local: ref for _, ref, part in study(made, DRAWER).placed}
+
+
+def switch(made: Design) -> Switch:
+    """The drive as its load sees it."""
+    here = study(made, DRAWER)
+    (found,) = [here.flow.leaving((site.id, "out")) for _, site in here.of_role("drive")]
+    assert isinstance(found, Switch)
+    return found
+
+
+def command(made: Design) -> Command:
+    """What the signal gives."""
+    found = study(made, DRAWER).flow.leaving(("b1", "out"))
+    assert isinstance(found, Command)
+    return found
+
+
+def demand(made: Design) -> Demand:
+    """What the last block takes."""
+    found = study(made, DRAWER).flow.leaving((list(made.blocks)[-1], "load"))
+    assert isinstance(found, Demand)
+    return found

@@ -6,6 +6,7 @@ import unittest
 from pathlib import Path
 
 from hexlet_core.design.evaluate import evaluate
+from hexlet_core.design.study import study
 from hexlet_core.prove.expect import expectations
 
 from .circuits import fan
@@ -15,7 +16,7 @@ FILE = Path(__file__).with_name("golden_fan.json")
 
 def numbers() -> dict[str, object]:
     """Verdicts, windows and expected readings, to four digits."""
-    found = evaluate(fan())
+    found = evaluate(study(fan()))
     return {
         "verdicts": {
             v.id: [v.standing, float(f"{v.nominal:.4g}"), float(f"{v.worst:.4g}"), float(f"{v.limit:.4g}")]
@@ -24,7 +25,9 @@ def numbers() -> dict[str, object]:
         "windows": {
             w.ref: [float(f"{b.value:.4g}") if b else None for b in (w.low, w.high)] for w in found.windows
         },
-        "readings": {e.id: [float(f"{e.low:.4g}"), float(f"{e.high:.4g}")] for e in expectations(fan())},
+        "readings": {
+            e.id: [float(f"{e.low:.4g}"), float(f"{e.high:.4g}")] for e in expectations(study(fan()))
+        },
     }
 
 

@@ -7,33 +7,40 @@ import numpy as np
 from hexlet_core.circuit.devices import Resistor
 from hexlet_core.circuit.netlist import Netlist
 from hexlet_core.circuit.solve import operating_point
-from hexlet_core.design.circuit import netlist, views
 from hexlet_core.design.document import Supply, changed
 from hexlet_core.design.evaluate import evaluate
-from hexlet_core.design.judge import verdicts_of
+from hexlet_core.design.exchange import choices
+from hexlet_core.design.study import study
 from hexlet_core.rehearsal.events import SetPin, SetSupply
 from hexlet_core.rehearsal.rehearse import waves_of
 from hexlet_core.rehearsal.script import Script
-from hexlet_core.stages.contact_signal import PushButton, ToggleSwitch
-from hexlet_core.stages.contract import Corner, Schedule
-from hexlet_core.stages.control_guards import BaseReverse, GateClamp
-from hexlet_core.stages.freewheel import Freewheel
-from hexlet_core.stages.given_signal import SensorModule, StageOutput
-from hexlet_core.stages.logic_input import LogicInput
-from hexlet_core.stages.module_load import ModuleLoad
-from hexlet_core.stages.nmos_low_side import NmosLowSide
-from hexlet_core.stages.npn_low_side import NpnLowSide
-from hexlet_core.stages.opto_signal import OptoSignal
-from hexlet_core.stages.output_guards import AcrossSwitch, BackFeed, Decoupling, SwitchSnubber
-from hexlet_core.stages.pmos_high_side import PmosHighSide
-from hexlet_core.stages.rail_guard import Fuse, ReverseGuard
-from hexlet_core.stages.relay_coil import RelayCoil
-from hexlet_core.stages.relay_contact import RelayContact
-from hexlet_core.stages.resistive import Resistive
-from hexlet_core.stages.signal_path import SignalPath
-from hexlet_core.stages.solenoid import SolenoidLoad
+from hexlet_core.stages.contract import Corner
+from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
+from hexlet_core.stages.drives.npn_low_side import NpnLowSide
+from hexlet_core.stages.drives.pmos_high_side import PmosHighSide
+from hexlet_core.stages.drives.relay_contact import RelayContact
+from hexlet_core.stages.guards.across_switch import AcrossSwitch
+from hexlet_core.stages.guards.back_feed import BackFeed
+from hexlet_core.stages.guards.base_reverse import BaseReverse
+from hexlet_core.stages.guards.decoupling import Decoupling
+from hexlet_core.stages.guards.freewheel import Freewheel
+from hexlet_core.stages.guards.fuse import Fuse
+from hexlet_core.stages.guards.gate_clamp import GateClamp
+from hexlet_core.stages.guards.reverse_guard import ReverseGuard
+from hexlet_core.stages.guards.switch_snubber import SwitchSnubber
+from hexlet_core.stages.loads.logic_input import LogicInput
+from hexlet_core.stages.loads.module import ModuleLoad
+from hexlet_core.stages.loads.relay_coil import RelayCoil
+from hexlet_core.stages.loads.resistive import Resistive
+from hexlet_core.stages.loads.signal_path import SignalPath
+from hexlet_core.stages.loads.solenoid import SolenoidLoad
+from hexlet_core.stages.signals.opto_signal import OptoSignal
+from hexlet_core.stages.signals.push_button import PushButton
+from hexlet_core.stages.signals.sensor_module import SensorModule
+from hexlet_core.stages.signals.stage_output import StageOutput
+from hexlet_core.stages.signals.toggle_switch import ToggleSwitch
 
-from .circuits import DRAWER, design, every_design, fan, point, verdict
+from .circuits import command, demand, design, every_design, fan, point, posed, switch, verdict
 
 
 class Signals(unittest.TestCase):
@@ -52,41 +59,39 @@ class Signals(unittest.TestCase):
             OptoSignal(r_led=220.0),
         ):
             made = design(signal, NmosLowSide(r_pull=None), Resistive())
-            offer = views(made, DRAWER)[0].offer
-            assert offer is not None
-            out = views(made, DRAWER)[0].nodes["out"]
+            given, out = (command(made), study(made).flow.net("b1", "signal"))
             with self.subTest(
                 f"{type(signal).__name__} {getattr(signal, 'form', '')} {getattr(signal, 'to', '')}"
             ):
                 high, low = point(made, "high"), point(made, "low")
-                self.assertAlmostEqual(high[out], offer.high.typical, delta=0.35)
-                self.assertAlmostEqual(low[out], offer.low, delta=0.25)
+                self.assertAlmostEqual(high[out], given.high.volts.typical, delta=0.35)
+                self.assertAlmostEqual(low[out], given.low.volts.typical, delta=0.25)
 
     def test_a_button_is_pressed_in_the_state_it_makes(self) -> None:
         script = Script(
             title="press", stop=0.1, events=(SetPin(at=0.02, level="high"), SetPin(at=0.06, level="low"))
         )
         made = design(PushButton(), NmosLowSide(r_pull=100e3), Resistive())
-        signal = waves_of(made, script, DRAWER)
+        signal = waves_of(study(made), script)
         inside, after = (signal.time > 0.03) & (signal.time < 0.06), signal.time > 0.075
-        self.assertGreater(float(signal["signal"][inside].min()), 12.0)
-        self.assertLess(float(signal["signal"][after].max()), 0.1)
+        self.assertGreater(float(signal["b1.signal"][inside].min()), 12.0)
+        self.assertLess(float(signal["b1.signal"][after].max()), 0.1)
 
     def test_swapping_the_signal_keeps_everything_else(self) -> None:
         made = fan(r_gate=330.0)
-        for choice in evaluate(made).signals:
+        for choice in choices(made, "b1"):
             if not choice.in_use:
                 after = changed(made, [(c.path, c.value) for c in choice.changes])
-                self.assertEqual(after.stages[1:], made.stages[1:])
-                self.assertEqual(after.set_aside["logic_pin"], made.stages[0])
+                self.assertEqual(list(after.blocks.values())[1:], list(made.blocks.values())[1:])
+                self.assertEqual(after.set_aside["b1"]["logic_pin"], made.blocks["b1"])
 
     def test_swapping_the_load_keeps_everything_else(self) -> None:
         made = fan(r_gate=330.0)
-        for choice in evaluate(made).loads:
+        for choice in evaluate(study(made)).loads:
             if not choice.in_use:
                 after = changed(made, [(c.path, c.value) for c in choice.changes])
-                self.assertEqual(after.stages[:3], made.stages[:3])
-                self.assertTrue(verdicts_of(after, DRAWER))
+                self.assertEqual(list(after.blocks.values())[:3], list(made.blocks.values())[:3])
+                self.assertTrue(study(after).verdicts)
 
 
 class Guards(unittest.TestCase):
@@ -101,28 +106,29 @@ class Guards(unittest.TestCase):
             start_volts=14.4,
             events=(SetPin(at=0.0, level="high"), SetPin(at=0.03, level="low")),
         )
-        waves = waves_of(made, script, DRAWER)
+        waves = waves_of(study(made), script)
         self.assertAlmostEqual(
-            float(waves["drain"].max()), min(verdict(made, "peak").nominal, 60.0), delta=6.0
+            float(waves["b2.drain"].max()), min(verdict(made, "peak").nominal, 60.0), delta=6.0
         )
 
     def test_a_fuse_and_a_diode_in_the_rail_lose_what_they_say(self) -> None:
         made = design(
             NmosLowSide(r_pull=6800.0), Fuse(card="fuse-500ma"), ReverseGuard(), Resistive(resistance=100.0)
         )
-        at, all_views = point(made, "high", supply=14.4), views(made, DRAWER)
-        lost = at["battery"] - at["plus"]
-        said = sum(s.loses(v) for s, v in zip(made.stages, all_views, strict=True))
+        at, rail = point(made, "high", supply=14.4), switch(made).rail
+        amps = at.current("R3", "a")
+        lost = at["s.plus"] - at[study(made).flow.net("b2", "plus")]
+        said = sum(loss.volts(amps) for loss in rail.losses)
         self.assertAlmostEqual(lost, said, delta=0.15)
 
     def test_a_reversed_battery_is_blocked_by_either_way(self) -> None:
         """Oracle: with the battery turned round, the + rail stays within half a volt of 0."""
         for way in ("diode", "pmos"):
             made = design(NmosLowSide(r_pull=6800.0), ReverseGuard(way=way), Resistive())  # type: ignore[arg-type]
-            turned = netlist(made, DRAWER, Corner(supply=-12.6), Schedule(signal=("low",)))
-            self.assertLess(abs(operating_point(turned)["plus"]), 0.5, way)
+            turned = posed(made, "low", Corner(supply=-12.6))
+            self.assertLess(abs(operating_point(turned)[study(made).flow.net("b2", "plus")]), 0.5, way)
             right = point(made, "high")
-            self.assertGreater(right["plus"], 11.8, way)
+            self.assertGreater(right[study(made).flow.net("b2", "plus")], 11.8, way)
 
     def test_a_gate_clamp_holds_the_gate(self) -> None:
         made = design(
@@ -145,24 +151,30 @@ class Guards(unittest.TestCase):
 
     def test_every_guard_can_be_fitted_and_taken_out(self) -> None:
         made = fan()
-        for guard in evaluate(made).guards:
+        for guard in evaluate(study(made)).guards:
             after = changed(made, [(c.path, c.value) for c in guard.changes])
-            there = {g.kind: g for g in evaluate(after).guards}[guard.kind]
-            self.assertNotEqual(there.in_use, guard.in_use)
-            back = changed(after, [(c.path, c.value) for c in there.changes])
-            self.assertEqual({type(s) for s in back.stages}, {type(s) for s in made.stages})
+            self.assertNotEqual(guard.block in after.blocks, guard.in_use)
+            self.assertFalse(study(after).open)
+            again = next(
+                g
+                for g in evaluate(study(after)).guards
+                if g.block == guard.block and g.in_use != guard.in_use
+            )
+            back = changed(after, [(c.path, c.value) for c in again.changes])
+            self.assertEqual(back.blocks, made.blocks)
+            self.assertEqual(set(back.joins), set(made.joins))
 
     def test_release_against_peak_is_shown_behind_another_guard_too(self) -> None:
         """Oracle: the plane of the same design without the fuse; a fuse before the freewheel part changes no
         school.
         """
         plain, fused = fan(), design(NmosLowSide(r_pull=6800.0), Fuse(), Freewheel(), RelayCoil())
-        one, two = evaluate(plain).trade, evaluate(fused).trade
+        one, two = evaluate(study(plain)).trade, evaluate(study(fused)).trade
         assert one is not None and two is not None
         self.assertEqual(
             [(p.school, p.release) for p in one.points], [(p.school, p.release) for p in two.points]
         )
-        self.assertTrue(all(c.path == "stages.3.school" for p in two.points for c in p.changes))
+        self.assertTrue(all(c.path == "blocks.b4.school" for p in two.points for c in p.changes))
 
     def test_small_guards_have_their_say(self) -> None:
         made = design(
@@ -174,7 +186,7 @@ class Guards(unittest.TestCase):
             Decoupling(),
             RelayCoil(),
         )
-        ids = {v.id for v in verdicts_of(made, DRAWER)}
+        ids = {v.check for v in study(made).verdicts}
         self.assertLessEqual(
             {"snub_step", "snub_close", "across_volts", "base_reverse", "bulk_volts", "bulk_sag"}, ids
         )
@@ -190,15 +202,12 @@ class Contacts(unittest.TestCase):
             (ToggleSwitch(), "high"),
         ):
             made = design(signal, NmosLowSide(r_pull=None), Resistive())
-            offer, all_views = views(made, DRAWER)[0].offer, views(made, DRAWER)
-            assert offer is not None
-            bare = netlist(made, DRAWER, Corner(supply=12.6), Schedule(signal=(state,)))  # type: ignore[arg-type]
-            loaded = Netlist.of(
-                [*bare.devices, Resistor(name="RX", a=all_views[0].nodes["out"], b="0", resistance=10e3)]
-            )
-            got = operating_point(loaded)[all_views[0].nodes["out"]]
+            given, out = command(made), study(made).flow.net("b1", "signal")
+            bare = posed(made, state, Corner(supply=12.6))  # type: ignore[arg-type]
+            loaded = Netlist.of([*bare.devices, Resistor(name="RX", a=out, b="0", resistance=10e3)])
+            got = operating_point(loaded)[out]
             self.assertAlmostEqual(
-                got, offer.high.typical * 10e3 / (10e3 + offer.resistance), delta=0.02 * got
+                got, given.high.volts.typical * 10e3 / (10e3 + given.high.ohms), delta=0.02 * got
             )
 
     def test_a_filter_swallows_the_bounce(self) -> None:
@@ -211,7 +220,7 @@ class Contacts(unittest.TestCase):
             script = Script(
                 title="press", stop=0.2, events=(SetPin(at=0.02, level="high"), SetPin(at=0.1, level="low"))
             )
-            level = waves_of(made, script, DRAWER)["signal"] > 6.3
+            level = waves_of(study(made), script)["b1.signal"] > 6.3
             return int(np.count_nonzero(np.diff(level)))
 
         self.assertGreater(crossings(PushButton()), 2)
@@ -226,8 +235,8 @@ class Contacts(unittest.TestCase):
             supply=Supply(low=12.0, typical=12.0, high=12.0, resistance=0.0),
         )
         script = Script(title="press", stop=0.06, events=(SetPin(at=0.02, level="high"),))
-        waves = waves_of(made, script, DRAWER)
-        through = (waves["contact_side"] - waves["signal"]) / 100.0
+        waves = waves_of(study(made), script)
+        through = (waves["b1.side"] - waves["b1.signal"]) / 100.0
         self.assertAlmostEqual(float(through.max()), verdict(made, "button_peak").nominal, delta=0.02)
 
     def test_resting_high_runs_the_load_and_says_so(self) -> None:
@@ -244,11 +253,10 @@ class LoadsInTime(unittest.TestCase):
     def test_a_modules_gulp(self) -> None:
         """Oracle: the simulated peak current at switch-on, which the gate's slow edge rounds off."""
         made = design(RelayContact(), ModuleLoad(), supply=Supply(low=12.0, typical=12.0, high=12.0))
-        waves = waves_of(made, Script(title="on", stop=0.06, events=(SetPin(at=0.01, level="high"),)), DRAWER)
-        peak, demand = float(waves.current("M1", "a").max()), views(made, DRAWER)[-1].demand
-        assert demand is not None
-        self.assertLess(peak, demand.surge * 1.05)
-        self.assertGreater(peak, demand.surge * 0.5)
+        waves = waves_of(study(made), Script(title="on", stop=0.06, events=(SetPin(at=0.01, level="high"),)))
+        peak, gulp = float(waves.current("M1", "a").max()), demand(made).surge(switch(made).rail)
+        self.assertLess(peak, gulp * 1.05)
+        self.assertGreater(peak, gulp * 0.5)
 
     def test_charge_flows_back_through_the_body_diode(self) -> None:
         """Oracle: with the supply gone and the switch off, the simulated module's volts reach the rail;
@@ -265,7 +273,7 @@ class LoadsInTime(unittest.TestCase):
                     SetSupply(at=0.11, volts=0.0, ramp=1e-3),
                 ),
             )
-            waves = waves_of(made, script, DRAWER)
+            waves = waves_of(study(made), script)
             current = waves["i(BAT)"][waves.time > 0.112]
             self.assertEqual(float(np.abs(current).max()) > 0.5, back, type(guard).__name__)
 
@@ -276,7 +284,7 @@ class LoadsInTime(unittest.TestCase):
             SolenoidLoad(),
             supply=Supply(low=12.0, typical=12.0, high=12.0, resistance=0.0),
         )
-        waves = waves_of(made, Script(title="on", stop=0.08, events=(SetPin(at=0.01, level="high"),)), DRAWER)
+        waves = waves_of(study(made), Script(title="on", stop=0.08, events=(SetPin(at=0.01, level="high"),)))
         pulled = float(waves.time[waves.state("L1", 2) > 0.5][0]) - 0.01
         tau, share = 0.08 / 24.0, 0.8
         self.assertAlmostEqual(pulled, -tau * np.log(1 - share) + 15e-3, delta=0.6e-3)
@@ -289,7 +297,7 @@ class LoadsInTime(unittest.TestCase):
 
     def test_the_path_table_follows_what_rests(self) -> None:
         made = design(NmosLowSide(), SignalPath(rests="B", lines=1, spare="indicator"))
-        rows = made.stages[-1].paths(views(made, DRAWER)[-1])
+        rows = evaluate(study(made)).paths
         self.assertEqual([r.pole for r in rows], ["line 1", "spare pole"])
         self.assertIn("B1", rows[0].relaxed)
         self.assertIn("A1", rows[0].energised)
@@ -308,7 +316,7 @@ class LoadsInTime(unittest.TestCase):
             start_volts=14.4,
             events=(SetPin(at=0.0, level="high"), SetPin(at=0.03, level="low")),
         )
-        peak = float(waves_of(made, script, DRAWER)["drain"].max())
+        peak = float(waves_of(study(made), script)["b2.drain"].max())
         said = verdict(made, "snub_volts").nominal
         self.assertLess(peak, said * 1.1)
         self.assertGreater(peak, 14.0)
@@ -320,38 +328,37 @@ class Measured(unittest.TestCase):
         shows.
         """
         for made in every_design()[::5]:
-            for stage, view in zip(made.stages, views(made, DRAWER), strict=True):
-                for measure in stage.measures(view):
-                    self.assertTrue(measure.red and measure.black and measure.means)
-                    if measure.path is not None:
-                        root, *steps = measure.path.split(".")
-                        self.assertIn(root, ("stages", "supply"))
-                        name = steps[-1]
-                        owner: Any = made.supply if root == "supply" else made.stages[int(steps[0])]
-                        self.assertTrue(hasattr(owner, name), measure.path)
+            for found in evaluate(study(made)).measures:
+                measure = found.measure
+                self.assertTrue(measure.red and measure.black and measure.means)
+                if measure.path is not None:
+                    root, *steps = measure.path.split(".")
+                    self.assertIn(root, ("blocks", "supply"))
+                    owner: Any = made.supply if root == "supply" else made.blocks[steps[0]]
+                    self.assertTrue(hasattr(owner, steps[-1]), measure.path)
 
     def test_a_measured_value_is_kept_beside_the_rated_one(self) -> None:
         made = changed(
             fan(),
             [
-                ("stages.3.resistance", 101.0),
-                ("origins", {"stages.3.resistance": "measured"}),
-                ("rated", {"stages.3.resistance": 96.0}),
+                ("blocks.b4.resistance", 101.0),
+                ("origins", {"blocks.b4.resistance": "measured"}),
+                ("rated", {"blocks.b4.resistance": 96.0}),
             ],
         )
-        found = next(m for m in evaluate(made).measures if m.measure.title == "Coil resistance")
+        found = next(m for m in evaluate(study(made)).measures if m.measure.title == "Coil resistance")
         self.assertEqual((found.value, found.rated, found.measured), ("101 Ω", "96 Ω", True))
 
     def test_the_supplys_range_beside_what_the_load_needs(self) -> None:
         """Oracle: the coil's own numbers: 75 % of 12 V cold, times the copper's rise hot, 130 % at most."""
-        found = evaluate(fan()).supply
+        found = evaluate(study(fan())).supply
         assert found.needs is not None and found.most is not None
         self.assertAlmostEqual(found.cold_needs or 0.0, 9.0)
         self.assertAlmostEqual(found.needs, 9.0 * (1 + 0.0039 * 27), delta=1e-6)
         self.assertAlmostEqual(found.most, 15.6)
 
     def test_the_contact_ladder_holds_the_cards_numbers(self) -> None:
-        found = evaluate(fan()).contact
+        found = evaluate(study(fan())).contact
         assert found is not None
         rungs = {r.use: r for r in found.rungs}
         self.assertEqual((rungs["motor"].run, rungs["motor"].make, rungs["lamp"].run), (3.0, 10.0, 1.4))

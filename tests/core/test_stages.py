@@ -7,36 +7,32 @@ from typing import Any
 
 from hexlet_core.cards import Drawer, catalogue
 from hexlet_core.circuit.solve import operating_point
-from hexlet_core.design.circuit import drawing, netlist, views
-from hexlet_core.design.document import Design, Supply, changed
+from hexlet_core.design.document import Design, Supply, changed, in_line
 from hexlet_core.design.evaluate import evaluate
-from hexlet_core.design.judge import verdicts_of
+from hexlet_core.design.study import study
 from hexlet_core.prove.expect import expectations
 from hexlet_core.rehearsal.events import SetPin
 from hexlet_core.rehearsal.rehearse import waves_of
 from hexlet_core.rehearsal.script import Script
-from hexlet_core.stages.buzzer import BuzzerLoad
-from hexlet_core.stages.contract import Corner, Schedule
+from hexlet_core.stages.contract import ROLES, Corner
 from hexlet_core.stages.drawing import connections, drawn_part
-from hexlet_core.stages.findings import share, worst_of
-from hexlet_core.stages.freewheel import Freewheel
-from hexlet_core.stages.lamp import LampLoad
-from hexlet_core.stages.led import LedLoad
-from hexlet_core.stages.logic_pin import LogicPin
-from hexlet_core.stages.motor import MotorLoad
-from hexlet_core.stages.nmos_low_side import NmosLowSide
-from hexlet_core.stages.npn_low_side import NpnLowSide
-from hexlet_core.stages.registry import KINDS, PATH, kind_name
-from hexlet_core.stages.relay_coil import RelayCoil, fraction_of_rise
-from hexlet_core.stages.resistive import Resistive
+from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
+from hexlet_core.stages.drives.npn_low_side import NpnLowSide
+from hexlet_core.stages.guards.freewheel import Freewheel
+from hexlet_core.stages.loads.buzzer import BuzzerLoad
+from hexlet_core.stages.loads.lamp import LampLoad
+from hexlet_core.stages.loads.led import LedLoad
+from hexlet_core.stages.loads.motor import MotorLoad
+from hexlet_core.stages.loads.relay_coil import RelayCoil
+from hexlet_core.stages.loads.resistive import Resistive
+from hexlet_core.stages.registry import KINDS, kind_name
+from hexlet_core.stages.rules.coil import time_to_rise
+from hexlet_core.stages.say.checks import share, worst_of
+from hexlet_core.stages.signals.logic_pin import LogicPin
 
-from .circuits import every_design, fan
+from .circuits import every_design, fan, posed, verdict
 
 DRAWER = Drawer()
-
-
-def verdict(design: Design, name: str) -> Any:
-    return next(v for v in verdicts_of(design, DRAWER) if v.id == name)
 
 
 class Contract(unittest.TestCase):
@@ -45,7 +41,7 @@ class Contract(unittest.TestCase):
         self.assertEqual(len(set(names)), len(names))
         for kind in KINDS:
             with self.subTest(kind):
-                self.assertIn(kind.role, PATH)
+                self.assertIn(kind.role, ROLES)
                 for words in (kind.title, kind.purpose, kind.choose, kind.avoid):
                     self.assertGreater(len(words), 3)
                 self.assertTrue(kind.__doc__ is None or "pydantic" not in kind.__doc__)
@@ -53,28 +49,28 @@ class Contract(unittest.TestCase):
 
     def test_the_drawing_reads_back_as_the_netlist(self) -> None:
         for design in every_design():
-            with self.subTest([s.summary for s in design.stages]):
-                wired = drawn_part(netlist(design, DRAWER, Corner(supply=12.6)))
-                self.assertEqual(connections(drawing(design, DRAWER)), wired)
+            with self.subTest([s.summary for s in design.blocks.values()]):
+                wired = drawn_part(study(design).netlist(Corner(supply=12.6)))
+                self.assertEqual(connections(study(design).drawing), wired)
 
     def test_the_drawing_notices_a_lifted_wire(self) -> None:
         """The check above can fail: without one wire the netlists differ."""
         design = fan()
-        drawn = drawing(design, DRAWER)
-        wired = drawn_part(netlist(design, DRAWER, Corner(supply=12.6)))
+        drawn = study(design).drawing
+        wired = drawn_part(study(design).netlist(Corner(supply=12.6)))
         for k in range(len(drawn.wires)):
             lifted = drawn.model_copy(update={"wires": drawn.wires[:k] + drawn.wires[k + 1 :]})
             self.assertNotEqual(connections(lifted), wired, drawn.wires[k])
 
     def test_symbols_do_not_lie_on_each_other(self) -> None:
         for design in every_design():
-            places = [(s.x, s.y) for s in drawing(design, DRAWER).symbols]
+            places = [(s.x, s.y) for s in study(design).drawing.symbols]
             for (x0, y0), (x1, y1) in itertools.combinations(places, 2):
                 self.assertGreater(abs(x0 - x1) + abs(y0 - y1), 2.5)
 
     def test_every_verdict_is_whole(self) -> None:
         for design in every_design():
-            found = verdicts_of(design, DRAWER)
+            found = study(design).verdicts
             self.assertEqual(len({v.id for v in found}), len(found))
             for v in found:
                 with self.subTest(v.id):
@@ -97,7 +93,7 @@ class Contract(unittest.TestCase):
                         self.assertTrue(v.remedy.text)
 
     def test_standings_follow_the_one_rule(self) -> None:
-        for v in (v for d in every_design() for v in verdicts_of(d, DRAWER)):
+        for v in (v for d in every_design() for v in study(d).verdicts):
             wanted = "fails" if v.used > 1 + 1e-9 else "tight" if v.used_worst > 0.8 else "fits"
             self.assertEqual(v.standing, wanted, v.id)
             self.assertAlmostEqual(v.used, share(v.nominal, v.limit, v.sense))
@@ -105,7 +101,7 @@ class Contract(unittest.TestCase):
     def test_readings_come_in_probes_a_person_can_find(self) -> None:
         alternating = [d for d in every_design() if d.supply.ac]
         for design in [d for d in every_design() if not d.supply.ac][::4] + alternating[:1]:
-            for expected in expectations(design, DRAWER):
+            for expected in expectations(study(design)):
                 self.assertLessEqual(expected.low, expected.nominal + 1e-9)
                 self.assertGreaterEqual(expected.high, expected.nominal - 1e-9)
                 self.assertTrue(expected.probe.red and expected.probe.black)
@@ -116,18 +112,16 @@ class Contract(unittest.TestCase):
         """
         for design in (
             fan(),
-            Design(
+            in_line(
+                LogicPin(steady=20e-3),
+                NpnLowSide(r_base=300.0, r_pull=4.7e3),
+                Freewheel(),
+                RelayCoil(),
                 name="n",
-                stages=(
-                    LogicPin(steady=20e-3),
-                    NpnLowSide(r_base=300.0, r_pull=4.7e3),
-                    Freewheel(),
-                    RelayCoil(),
-                ),
             ),
-            Design(name="l", stages=(LogicPin(), NmosLowSide(r_pull=6800.0), LedLoad())),
+            in_line(LogicPin(), NmosLowSide(r_pull=6800.0), LedLoad(), name="l"),
         ):
-            for window in evaluate(design, DRAWER).windows:
+            for window in evaluate(study(design)).windows:
                 for bound in (window.low, window.high, *window.others):
                     if bound is None or not 2 < bound.value < 1e7:
                         continue
@@ -137,14 +131,14 @@ class Contract(unittest.TestCase):
                         self.assertAlmostEqual(share(found.worst, found.limit, found.sense), 1.0, delta=0.02)
 
     def test_what_a_window_suggests_fits_it(self) -> None:
-        for window in evaluate(fan(), DRAWER).windows:
+        for window in evaluate(study(fan())).windows:
             assert window.low and window.high and window.suggested
             self.assertLessEqual(window.low.value, window.suggested)
             self.assertGreaterEqual(window.high.value, window.suggested)
 
     def test_an_empty_window_names_two_limits_and_offers(self) -> None:
-        design = Design(name="n", stages=(LogicPin(), NpnLowSide(r_base=240.0), Freewheel(), RelayCoil()))
-        base = next(w for w in evaluate(design, DRAWER).windows if w.title == "base resistor")
+        design = in_line(LogicPin(), NpnLowSide(r_base=240.0), Freewheel(), RelayCoil(), name="n")
+        base = next(w for w in evaluate(study(design)).windows if w.title == "base resistor")
         assert base.low and base.high and base.gap
         self.assertGreater(base.low.value, base.high.value)
         self.assertEqual({base.low.verdict, base.high.verdict}, {"pin_steady", "fully_on"})
@@ -153,25 +147,25 @@ class Contract(unittest.TestCase):
             self.assertIn(word, titles)
 
     def test_offers_with_changes_do_what_they_say(self) -> None:
-        design = Design(name="n", stages=(LogicPin(), NpnLowSide(r_base=240.0), Freewheel(), RelayCoil()))
-        for window in evaluate(design, DRAWER).windows:
+        design = in_line(LogicPin(), NpnLowSide(r_base=240.0), Freewheel(), RelayCoil(), name="n")
+        for window in evaluate(study(design)).windows:
             for offer in window.offers:
                 if offer.changes:
                     after = changed(design, [(c.path, c.value) for c in offer.changes])
                     self.assertNotEqual(after, design)
-        mosfet = next(o for w in evaluate(design, DRAWER).windows for o in w.offers if "MOSFET" in o.title)
+        mosfet = next(o for w in evaluate(study(design)).windows for o in w.offers if "MOSFET" in o.title)
         after = changed(design, [(c.path, c.value) for c in mosfet.changes])
-        self.assertEqual(after.stages[1].kind, "nmos_low_side")
-        self.assertEqual(after.set_aside["npn_low_side"], design.stages[1])
-        self.assertNotIn("fails", {v.standing for v in verdicts_of(after, DRAWER) if v.facet == "drive"})
+        self.assertIsInstance(after.blocks["b2"], NmosLowSide)
+        self.assertEqual(after.set_aside["b2"]["npn_low_side"], design.blocks["b2"])
+        self.assertNotIn("fails", {v.standing for v in study(after).verdicts if v.facet == "drive"})
 
     def test_forcing_a_gain_opens_the_window(self) -> None:
-        design = Design(
-            name="n", stages=(LogicPin(), NpnLowSide(r_base=240.0, r_pull=None), Freewheel(), RelayCoil())
+        design = in_line(
+            LogicPin(), NpnLowSide(r_base=240.0, r_pull=None), Freewheel(), RelayCoil(), name="n"
         )
-        gain = next(o for w in evaluate(design, DRAWER).windows for o in w.offers if "gain" in o.title)
+        gain = next(o for w in evaluate(study(design)).windows for o in w.offers if "gain" in o.title)
         after = changed(design, [(c.path, c.value) for c in gain.changes])
-        base = next(w for w in evaluate(after, DRAWER).windows if w.title == "base resistor")
+        base = next(w for w in evaluate(study(after)).windows if w.title == "base resistor")
         self.assertIsNone(base.gap)
 
 
@@ -187,7 +181,7 @@ class FormulaAgainstSimulation(unittest.TestCase):
         )
         for school in ("diode", "schottky", "diode_zener", "none"):
             design = fan(school)  # type: ignore[arg-type]
-            waves = waves_of(design, script, DRAWER)
+            waves = waves_of(study(design), script)
             closed = waves.state("K1", 2)
             opened = waves.time[(closed < 0.5) & (waves.time > 0.03)][0] - 0.03
             with self.subTest(school):
@@ -202,52 +196,50 @@ class FormulaAgainstSimulation(unittest.TestCase):
         )
         for school in ("diode", "schottky", "diode_zener"):
             design = fan(school)  # type: ignore[arg-type]
-            peak = waves_of(design, script, DRAWER)["drain"].max()
+            peak = waves_of(study(design), script)["b2.drain"].max()
             self.assertLessEqual(peak, verdict(design, "peak").worst * 1.005)
             self.assertGreater(peak, verdict(design, "peak").nominal * 0.93)
 
     def test_gate_voltage_at_the_corner(self) -> None:
         design = fan()
         corner = Corner(supply=10.8, signal="min", resistors=0.0)
-        point = operating_point(netlist(design, DRAWER, corner, Schedule(signal=("high",))))
-        self.assertAlmostEqual(point["gate"], verdict(design, "fully_on").nominal, delta=2e-3)
+        point = operating_point(posed(design, "high", corner))
+        self.assertAlmostEqual(point["b2.gate"], verdict(design, "fully_on").nominal, delta=2e-3)
 
     def test_gate_while_the_pin_boots(self) -> None:
         for pull in (6800.0, 100e3):
             design = fan(r_pull=pull)
             corner = Corner(supply=12.6, signal="max")
-            point = operating_point(netlist(design, DRAWER, corner, Schedule(signal=("boot",))))
-            self.assertAlmostEqual(point["gate"], verdict(design, "boot").nominal, delta=2e-3)
+            point = operating_point(posed(design, "boot", corner))
+            self.assertAlmostEqual(point["b2.gate"], verdict(design, "boot").nominal, delta=2e-3)
         self.assertEqual(verdict(fan(r_pull=100e3), "boot").standing, "fails")
         self.assertEqual(verdict(fan(r_pull=6800.0), "boot").standing, "fits")
 
     def test_a_100k_pull_down_really_lets_the_fan_run_at_boot(self) -> None:
         corner = Corner(supply=12.6, signal="max", spread="min", celsius=40.0)
-        on = operating_point(netlist(fan(r_pull=100e3), DRAWER, corner, Schedule(signal=("boot",))))
-        off = operating_point(netlist(fan(r_pull=6800.0), DRAWER, corner, Schedule(signal=("boot",))))
+        on = operating_point(posed(fan(r_pull=100e3), "boot", corner))
+        off = operating_point(posed(fan(r_pull=6800.0), "boot", corner))
         self.assertGreater(on["i(K1)"], 0.1)
         self.assertLess(off["i(K1)"], 1e-3)
 
     def test_pin_currents(self) -> None:
-        design = Design(name="n", stages=(LogicPin(), NpnLowSide(r_base=270.0), Freewheel(), RelayCoil()))
-        point = operating_point(netlist(design, DRAWER, Corner(supply=14.4), Schedule(signal=("high",))))
+        design = in_line(LogicPin(), NpnLowSide(r_base=270.0), Freewheel(), RelayCoil(), name="n")
+        point = operating_point(posed(design, "high", Corner(supply=14.4)))
         self.assertAlmostEqual(-point.current("P1", "out"), verdict(design, "pin_steady").nominal, delta=1e-4)
 
     def test_a_base_drive_right_at_minimum_gain_saturates_the_weakest(self) -> None:
         """The window's high end: at the worst corner, VCE stays at or under the card's saturation voltage."""
-        design = Design(
+        design = in_line(
+            LogicPin(steady=30e-3, burst=30e-3),
+            NpnLowSide(r_base=230.0, r_pull=None),
+            Freewheel(),
+            RelayCoil(),
             name="n",
-            stages=(
-                LogicPin(steady=30e-3, burst=30e-3),
-                NpnLowSide(r_base=230.0, r_pull=None),
-                Freewheel(),
-                RelayCoil(),
-            ),
         )
         card = catalogue()["npn-40v-200ma"]
         corner = Corner(supply=14.4, spread="min", resistors=0.01, signal="min")
-        point = operating_point(netlist(design, DRAWER, corner, Schedule(signal=("high",))))
-        self.assertLessEqual(point["collector"], card.v_ce_sat * 1.25)  # type: ignore[union-attr]
+        point = operating_point(posed(design, "high", corner))
+        self.assertLessEqual(point["b2.collector"], card.v_ce_sat * 1.25)  # type: ignore[union-attr]
 
     def test_switching_time_against_the_simulated_gate(self) -> None:
         """Oracle: the simulated drain falls within what the charge balance promises, and not ten times
@@ -255,15 +247,15 @@ class FormulaAgainstSimulation(unittest.TestCase):
         """
         design = fan(r_gate=4700.0)
         script = Script(title="on", stop=2e-3, events=(SetPin(at=1e-3, level="high"),))
-        waves = waves_of(design, script, DRAWER)
-        fallen = waves.time[(waves["drain"] < 0.3) & (waves.time > 1e-3)][0] - 1e-3
+        waves = waves_of(study(design), script)
+        fallen = waves.time[(waves["b2.drain"] < 0.3) & (waves.time > 1e-3)][0] - 1e-3
         promised = verdict(design, "switching").nominal
         self.assertLess(fallen, promised)
         self.assertGreater(fallen, promised / 10)
 
     def test_heat(self) -> None:
         design = fan()
-        point = operating_point(netlist(design, DRAWER, Corner(supply=14.4), Schedule(signal=("high",))))
+        point = operating_point(posed(design, "high", Corner(supply=14.4)))
         self.assertAlmostEqual(
             point.power("Q1"), verdict(design, "heat").nominal, delta=0.25 * verdict(design, "heat").nominal
         )
@@ -273,7 +265,7 @@ class Traps(unittest.TestCase):
     """Each builds the mistake and expects the verdict."""
 
     def stands(self, stages: tuple[Any, ...], name: str, standing: str, **supply: float) -> None:
-        design = Design(name="trap", stages=stages)
+        design = in_line(*stages, name="trap")
         if supply:
             design = changed(design, [(f"supply.{k}", v) for k, v in supply.items()])
         self.assertEqual(verdict(design, name).standing, standing)
@@ -349,14 +341,13 @@ class Traps(unittest.TestCase):
     def test_shared_rules(self) -> None:
         self.assertEqual(worst_of(["fits", "tight", "fails"]), "fails")
         self.assertEqual(worst_of([]), "fits")
-        self.assertEqual(fraction_of_rise(2.0, 1.0, 1.0), math.inf)
-        self.assertAlmostEqual(fraction_of_rise(0.5, 1.0, 2.0), 2 * math.log(2))
-        self.assertEqual([v.index for v in views(fan(), DRAWER)], [0, 1, 2, 3])
+        self.assertEqual(time_to_rise(2.0, 1.0, 1.0), math.inf)
+        self.assertAlmostEqual(time_to_rise(0.5, 1.0, 2.0), 2 * math.log(2))
 
 
 class OtherLoads(unittest.TestCase):
     def design(self, load: object, drive: object = None) -> Design:
-        return Design(name="Lamp", stages=(LogicPin(), drive or NmosLowSide(r_pull=6800.0), load))  # type: ignore[arg-type]
+        return in_line(LogicPin(), drive or NmosLowSide(r_pull=6800.0), load, name="Lamp")  # type: ignore[arg-type]
 
     def test_a_lamps_current_against_the_simulated_filament(self) -> None:
         """Oracle: the filament's own heat balance, solved at each end of the supply."""
@@ -366,7 +357,7 @@ class OtherLoads(unittest.TestCase):
                 update={"supply": Supply(low=volts, typical=volts, high=volts, resistance=0.0)}
             )
             found = verdict(design, "switch_current")
-            point = operating_point(netlist(design, DRAWER, Corner(supply=volts), Schedule(signal=("high",))))
+            point = operating_point(posed(design, "high", Corner(supply=volts)))
             self.assertAlmostEqual(found.worst, point.current("E1", "a"), delta=0.02 * found.worst)
 
     def test_a_lamps_inrush_against_the_simulated_one(self) -> None:
@@ -374,7 +365,7 @@ class OtherLoads(unittest.TestCase):
         design = self.design(LampLoad()).model_copy(
             update={"supply": Supply(low=14.4, typical=14.4, high=14.4, resistance=0.0)}
         )
-        waves = waves_of(design, Script(stop=0.05, events=(SetPin(at=0.01, level="high"),)), DRAWER)
+        waves = waves_of(study(design), Script(stop=0.05, events=(SetPin(at=0.01, level="high"),)))
         found = verdict(design, "surge")
         self.assertAlmostEqual(found.worst, float(waves.current("E1", "a").max()), delta=0.15 * found.worst)
 
@@ -386,7 +377,7 @@ class OtherLoads(unittest.TestCase):
             design = self.design(LedLoad(count=count)).model_copy(
                 update={"supply": Supply(low=volts, typical=volts, high=volts, resistance=0.0)}
             )
-            point = operating_point(netlist(design, DRAWER, Corner(supply=volts), Schedule(signal=("high",))))
+            point = operating_point(posed(design, "high", Corner(supply=volts)))
             nominal = verdict(design, "led_max").nominal
             self.assertAlmostEqual(nominal, point.current("R3", "a"), delta=0.03 * nominal)
 
@@ -404,12 +395,15 @@ class OtherLoads(unittest.TestCase):
         tenth.
         """
         supply = Supply(low=12.0, typical=12.0, high=12.0, resistance=0.0)
-        design = Design(
+        design = in_line(
+            LogicPin(),
+            NmosLowSide(r_pull=6800.0),
+            Freewheel(),
+            MotorLoad(spin_up=0.3),
             name="Pump",
             supply=supply,
-            stages=(LogicPin(), NmosLowSide(r_pull=6800.0), Freewheel(), MotorLoad(spin_up=0.3)),
         )
-        waves = waves_of(design, Script(stop=3.0, events=(SetPin(at=0.01, level="high"),)), DRAWER)
+        waves = waves_of(study(design), Script(stop=3.0, events=(SetPin(at=0.01, level="high"),)))
         self.assertAlmostEqual(verdict(design, "surge").worst, float(waves["i(M1)"].max()), delta=0.1 * 1.5)
         self.assertAlmostEqual(
             verdict(design, "switch_current").worst, float(waves["i(M1)"][-1]), delta=0.01 * 0.25
@@ -417,14 +411,14 @@ class OtherLoads(unittest.TestCase):
 
     def test_a_measured_coil_does_not_prove_a_motor(self) -> None:
         """Oracle: what was measured is gone with the load that had it."""
-        design = fan().model_copy(update={"origins": {"stages.3.resistance": "measured"}})
-        self.assertEqual(evaluate(design, DRAWER).facets[0].standing, "proven")
-        motor = design.model_copy(update={"stages": (*design.stages[:3], MotorLoad())})
-        self.assertNotEqual(evaluate(motor, DRAWER).facets[0].standing, "proven")
+        design = fan().model_copy(update={"origins": {"blocks.b4.resistance": "measured"}})
+        self.assertEqual(evaluate(study(design)).facets[0].standing, "proven")
+        motor = design.model_copy(update={"blocks": {**design.blocks, "b4": MotorLoad()}})
+        self.assertNotEqual(evaluate(study(motor)).facets[0].standing, "proven")
 
     def test_a_motor_without_a_freewheel_part(self) -> None:
-        design = Design(
-            name="Pump", stages=(LogicPin(), NpnLowSide(r_base=270.0), Freewheel(school="none"), MotorLoad())
+        design = in_line(
+            LogicPin(), NpnLowSide(r_base=270.0), Freewheel(school="none"), MotorLoad(), name="Pump"
         )
         self.assertEqual(verdict(design, "peak").standing, "fails")
 

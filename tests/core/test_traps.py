@@ -2,37 +2,39 @@
 
 import unittest
 
-from hexlet_core.design.circuit import views
-from hexlet_core.design.document import Design, Supply, changed
+from hexlet_core.design.document import Design, Supply, changed, in_line
 from hexlet_core.design.evaluate import evaluate
-from hexlet_core.design.judge import verdicts_of
 from hexlet_core.design.mend import mend
-from hexlet_core.stages.chain_low_side import ChainLowSide
-from hexlet_core.stages.contact_signal import PushButton, ToggleSwitch
-from hexlet_core.stages.freewheel import Freewheel
-from hexlet_core.stages.given_signal import SensorModule, StageOutput
-from hexlet_core.stages.lamp import LampLoad
-from hexlet_core.stages.led import LedLoad
-from hexlet_core.stages.logic_input import LogicInput
-from hexlet_core.stages.logic_pin import LogicPin
-from hexlet_core.stages.module_load import ModuleLoad
-from hexlet_core.stages.motor import MotorLoad
-from hexlet_core.stages.nmos_low_side import NmosLowSide
-from hexlet_core.stages.npn_low_side import NpnLowSide
-from hexlet_core.stages.opto_switch import OptoSwitch
-from hexlet_core.stages.output_guards import Decoupling
-from hexlet_core.stages.pair_low_side import PairLowSide
-from hexlet_core.stages.pmos_high_side import PmosHighSide
-from hexlet_core.stages.pnp_high_side import PnpHighSide
-from hexlet_core.stages.rail_guard import Fuse, ReverseGuard
-from hexlet_core.stages.relay_coil import RelayCoil
-from hexlet_core.stages.relay_contact import RelayContact
-from hexlet_core.stages.resistive import Resistive
-from hexlet_core.stages.series_pair import SeriesPair
-from hexlet_core.stages.signal_path import SignalPath
-from hexlet_core.stages.solenoid import SolenoidLoad
+from hexlet_core.design.study import study
+from hexlet_core.stages.drives.chain_low_side import ChainLowSide
+from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
+from hexlet_core.stages.drives.npn_low_side import NpnLowSide
+from hexlet_core.stages.drives.opto_switch import OptoSwitch
+from hexlet_core.stages.drives.pair_low_side import PairLowSide
+from hexlet_core.stages.drives.pmos_high_side import PmosHighSide
+from hexlet_core.stages.drives.pnp_high_side import PnpHighSide
+from hexlet_core.stages.drives.relay_contact import RelayContact
+from hexlet_core.stages.drives.series_pair import SeriesPair
+from hexlet_core.stages.guards.decoupling import Decoupling
+from hexlet_core.stages.guards.freewheel import Freewheel
+from hexlet_core.stages.guards.fuse import Fuse
+from hexlet_core.stages.guards.reverse_guard import ReverseGuard
+from hexlet_core.stages.loads.lamp import LampLoad
+from hexlet_core.stages.loads.led import LedLoad
+from hexlet_core.stages.loads.logic_input import LogicInput
+from hexlet_core.stages.loads.module import ModuleLoad
+from hexlet_core.stages.loads.motor import MotorLoad
+from hexlet_core.stages.loads.relay_coil import RelayCoil
+from hexlet_core.stages.loads.resistive import Resistive
+from hexlet_core.stages.loads.signal_path import SignalPath
+from hexlet_core.stages.loads.solenoid import SolenoidLoad
+from hexlet_core.stages.signals.logic_pin import LogicPin
+from hexlet_core.stages.signals.push_button import PushButton
+from hexlet_core.stages.signals.sensor_module import SensorModule
+from hexlet_core.stages.signals.stage_output import StageOutput
+from hexlet_core.stages.signals.toggle_switch import ToggleSwitch
 
-from .circuits import DRAWER, design, every_design, fan, point, verdict
+from .circuits import command, design, every_design, fan, point, verdict
 
 
 class Traps(unittest.TestCase):
@@ -42,7 +44,7 @@ class Traps(unittest.TestCase):
         self.assertEqual(verdict(made, name).standing, "fails", name)
 
     def test_no_freewheel_stage_at_all(self) -> None:
-        self.fails("peak", Design(name="Bare", stages=(LogicPin(), NpnLowSide(r_base=270.0), RelayCoil())))
+        self.fails("peak", in_line(LogicPin(), NpnLowSide(r_base=270.0), RelayCoil(), name="Bare"))
 
     def test_freewheel_diode_reversed(self) -> None:
         self.fails("freewheel_way", design(NmosLowSide(r_pull=6800.0), Freewheel(turned=True), RelayCoil()))
@@ -163,41 +165,41 @@ class Mending(unittest.TestCase):
     def test_what_is_offered_mends(self) -> None:
         for made, name in (
             (fan(r_pull=100e3), "boot"),
-            (changed(fan("none"), [("stages.1.card", "nmos-60v-300ma")]), "peak"),
+            (changed(fan("none"), [("blocks.b2.card", "nmos-60v-300ma")]), "peak"),
             (design(NpnLowSide(r_base=470.0), RelayCoil()), "fully_on"),
             (design(NmosLowSide(card="nmos-55v-30a"), RelayCoil()), "fully_on"),
             (design(PmosHighSide(), ModuleLoad()), "back_feed"),
             (design(PairLowSide(), RelayCoil()), "pull_in"),
         ):
-            found = mend(made, DRAWER, name)
+            found = mend(study(made), verdict(made, name).id)
             assert found is not None, name
             after = changed(made, [(c.path, c.value) for c in found.changes])
-            before = {v.id for v in verdicts_of(made, DRAWER) if v.standing == "fails"}
-            now = {v.id for v in verdicts_of(after, DRAWER) if v.standing == "fails"}
+            before = {v.check for v in study(made).verdicts if v.standing == "fails"}
+            now = {v.check for v in study(after).verdicts if v.standing == "fails"}
             with self.subTest(f"{name}: {found.text}"):
                 self.assertNotIn(name, now)
                 self.assertLessEqual(now, before)
 
     def test_givens_are_never_changed(self) -> None:
-        found = mend(fan(r_pull=100e3), DRAWER, "boot")
+        found = mend(study(fan(r_pull=100e3)), "b2.boot")
         assert found is not None
-        self.assertFalse(any(c.path.startswith(("stages.0", "stages.3", "supply")) for c in found.changes))
+        self.assertFalse(any(c.path.startswith(("blocks.b1", "blocks.b4", "supply")) for c in found.changes))
 
     def test_nothing_is_offered_where_nothing_mends(self) -> None:
-        self.assertIsNone(mend(changed(fan(), [("supply.high", 16.0)]), DRAWER, "coil_max"))
+        self.assertIsNone(mend(study(changed(fan(), [("supply.high", 16.0)])), "b4.coil_max"))
 
 
 class Shortlists(unittest.TestCase):
     def test_those_that_pass_come_first_and_are_judged_in_the_design(self) -> None:
         from hexlet_core.design.choose import shortlist, with_card
 
-        found = shortlist(fan(), DRAWER, 1, "card")
+        found = shortlist(study(fan()), "b2", "card")
         standings = [r.standing == "fails" for r in found.rows]
         self.assertEqual(standings, sorted(standings))
         for row in found.rows:
             worst = {
                 v.id
-                for v in verdicts_of(with_card(fan(), 1, "card", row.card), DRAWER)
+                for v in study(with_card(fan(), "b2", "card", row.card)).verdicts
                 if v.standing == "fails"
             }
             self.assertEqual(bool(worst), row.standing == "fails")
@@ -218,11 +220,11 @@ class Joints(unittest.TestCase):
             design(PushButton(to="zero"), PmosHighSide(shift="none", r_drive=100.0), RelayCoil()),
             design(SensorModule(form="open collector"), NmosLowSide(), RelayCoil()),
         ):
-            rows = {d.state: d for d in evaluate(made, DRAWER).truth}
-            noun = views(made, DRAWER)[0].offer.name  # type: ignore[union-attr]
+            rows = {d.state: d for d in evaluate(study(made)).truth}
+            noun = command(made).name
             for state in ("high", "low"):
-                flows = point(made, state)["i(K1)"] > 0.05  # type: ignore[arg-type]
-                with self.subTest(f"{[s.summary for s in made.stages]} {state}"):
+                flows = point(made, state)["i(K1)"] > 0.05
+                with self.subTest(f"{[s.summary for s in made.blocks.values()]} {state}"):
                     self.assertEqual(flows, rows[f"{noun} {state}"].load != "off")
 
     def test_polarity_is_a_row_of_its_own(self) -> None:
@@ -235,15 +237,13 @@ class Joints(unittest.TestCase):
             (SensorModule(form="open collector"), ChainLowSide(), True),
         ):
             row = next(
-                j
-                for j in evaluate(design(signal, drive, RelayCoil()), DRAWER).joints
-                if j.title == "Polarity"
+                j for j in evaluate(study(design(signal, drive, RelayCoil()))).joints if j.title == "Polarity"
             )
             self.assertEqual(row.standing, standing[meant], type(signal).__name__ + type(drive).__name__)
 
     def test_every_row_names_a_verdict_that_is_there(self) -> None:
         for made in every_design()[::9]:
-            found = evaluate(made, DRAWER, compare=False)
+            found = evaluate(study(made))
             ids = {v.id for v in found.verdicts}
             self.assertTrue(all(j.verdict is None or j.verdict in ids for j in found.joints))
             self.assertLessEqual({"Polarity", "Source resistance"}, {j.title for j in found.joints})
@@ -260,7 +260,7 @@ class FollowsTheSupply(unittest.TestCase):
             made = design(signal, PnpHighSide(shift="none", r_drive=820.0, r_pull=None), RelayCoil())
             for supply in (10.8, 14.4):
                 self.assertEqual(point(made, "high", supply=supply)["i(K1)"] < 5e-3, off, signal.summary)
-            standing = next((v.standing for v in verdicts_of(made, DRAWER) if v.id == "off_level"), "fits")
+            standing = next((v.standing for v in study(made).verdicts if v.check == "off_level"), "fits")
             self.assertEqual(standing != "fails", off, signal.summary)
 
 

@@ -10,7 +10,7 @@ from typing import Any
 from api.app import api
 from django.core.management import call_command
 from django.test import Client, TestCase
-from hexlet_core.stages.nmos_low_side import NmosLowSide
+from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
 from workshop.models import Design, Revision
 
 ROOT = Path(__file__).resolve().parent.parent.parent
@@ -40,21 +40,9 @@ class Shed(TestCase):
         return response.json()
 
     def save(self, changes: dict[str, Any], stamp: int | None = None, status: int = 200) -> Any:
-        opened = self.get(self.at)
-        tried = self.send(
-            "post",
-            "/api/entry",
-            {
-                "document": opened["document"],
-                "changes": [{"path": p, "value": v} for p, v in changes.items()],
-            },
-        )
-        return self.send(
-            "put",
-            self.at,
-            {"document": tried["document"], "stamp": opened["stamp"] if stamp is None else stamp},
-            status,
-        )
+        asked = [{"path": p, "value": v} for p, v in changes.items()]
+        stamp = self.get(self.at)["stamp"] if stamp is None else stamp
+        return self.send("post", f"{self.at}/change", {"changes": asked, "stamp": stamp}, status)
 
 
 class Shelf(Shed):
@@ -76,7 +64,7 @@ class Shelf(Shed):
         boot = next(
             v
             for v in self.send("post", "/api/answer", {"document": before.document})["evaluation"]["verdicts"]
-            if v["id"] == "boot"
+            if v["check"] == "boot"
         )
         self.assertEqual(boot["standing"], "fails")
 
@@ -89,15 +77,15 @@ class Shelf(Shed):
 
 class History(Shed):
     def test_save_undo_redo_survive(self) -> None:
-        saved = self.save({"stages.1.r_gate": "270"})
-        self.assertEqual(saved["document"]["stages"][1]["r_gate"], 270.0)
+        saved = self.save({"blocks.b2.r_gate": "270"})
+        self.assertEqual(saved["document"]["blocks"]["b2"]["r_gate"], 270.0)
         self.assertIn("270", saved["undo_label"])
         undone = self.send("post", f"{self.at}/undo")
-        self.assertEqual(undone["document"]["stages"][1]["r_gate"], 220.0)
+        self.assertEqual(undone["document"]["blocks"]["b2"]["r_gate"], 220.0)
         self.assertTrue(undone["can_redo"])
         again = self.get(self.at)
         self.assertTrue(again["can_redo"])
-        self.assertEqual(self.send("post", f"{self.at}/redo")["document"]["stages"][1]["r_gate"], 270.0)
+        self.assertEqual(self.send("post", f"{self.at}/redo")["document"]["blocks"]["b2"]["r_gate"], 270.0)
 
     def test_undo_stops_at_the_start(self) -> None:
         for _ in range(10):
@@ -107,17 +95,17 @@ class History(Shed):
 
     def test_saving_what_is_there_makes_no_revision(self) -> None:
         before = Revision.objects.count()
-        self.save({"stages.1.r_gate": "220"})
+        self.save({"blocks.b2.r_gate": "220"})
         self.assertEqual(Revision.objects.count(), before)
 
     def test_a_stale_save_is_refused_with_both_versions(self) -> None:
         stamp = self.get(self.at)["stamp"]
-        self.save({"stages.1.r_gate": "180"})
-        refusal = self.save({"stages.1.r_gate": "270"}, stamp=stamp, status=409)
-        self.assertEqual(refusal["theirs"]["document"]["stages"][1]["r_gate"], 180.0)
-        self.assertEqual(refusal["mine"]["stages"][1]["r_gate"], 270.0)
+        self.save({"blocks.b2.r_gate": "180"})
+        refusal = self.save({"blocks.b2.r_gate": "270"}, stamp=stamp, status=409)
+        self.assertEqual(refusal["theirs"]["document"]["blocks"]["b2"]["r_gate"], 180.0)
+        self.assertEqual(refusal["mine"]["blocks"]["b2"]["r_gate"], 270.0)
         self.assertEqual([(d["mine"], d["theirs"]) for d in refusal["differences"]], [("270", "180")])
-        self.assertEqual(self.get(self.at)["document"]["stages"][1]["r_gate"], 180.0)
+        self.assertEqual(self.get(self.at)["document"]["blocks"]["b2"]["r_gate"], 180.0)
 
     def test_delete_and_restore(self) -> None:
         gone = self.send("delete", self.at)
@@ -147,21 +135,21 @@ class History(Shed):
 
 class Refusals(Shed):
     def test_every_bad_entry_is_a_problem_at_its_field(self) -> None:
-        document = self.get(self.at)["document"]
+        before = Revision.objects.count()
         for path, value in (
-            ("stages.1.r_gate", "2k2k"),
-            ("stages.1.r_gate", "-1"),
-            ("stages.1.r_gate", "0"),
-            ("stages.1.r_gate", "1e300"),
+            ("blocks.b2.r_gate", "2k2k"),
+            ("blocks.b2.r_gate", "-1"),
+            ("blocks.b2.r_gate", "0"),
+            ("blocks.b2.r_gate", "1e300"),
             ("supply.low", "20"),
-            ("stages.0.level", "3k3"),
+            ("blocks.b1.level", "3k3"),
         ):
-            answer = self.send(
-                "post", "/api/entry", {"document": document, "changes": [{"path": path, "value": value}]}, 422
-            )
+            answer = self.save({"tolerance": 0.05, path: value}, status=422)
             with self.subTest(value):
                 self.assertTrue(answer["problems"][0]["field"])
                 self.assertTrue(answer["problems"][0]["message"])
+        self.assertEqual(Revision.objects.count(), before)
+        self.assertEqual(self.get(self.at)["document"]["tolerance"], 0.01)  # all of a request, or none
 
     def test_malformed_requests_never_break_the_server(self) -> None:
         for body in (
@@ -201,7 +189,7 @@ class Exchange(Shed):
     def test_files(self) -> None:
         for what, start in (
             ("parts", b"ref,title"),
-            ("waves", b"time,plus"),
+            ("waves", b"time,"),
             ("schematic", b"<svg"),
             ("design", b"{"),
         ):
@@ -221,11 +209,8 @@ class Exchange(Shed):
                 json.dumps(
                     {
                         **document,
-                        "stages": [
-                            *document["stages"][:1],
-                            {**document["stages"][1], "card": "nothing"},
-                            *document["stages"][2:],
-                        ],
+                        "blocks": document["blocks"]
+                        | {"b2": {**document["blocks"]["b2"], "card": "nothing"}},
                     }
                 ),
                 "no such part card",
@@ -250,24 +235,38 @@ class Notebook(Shed):
         bench = self.get(f"{self.at}/bench")
         self.assertEqual(bench["progress"]["built"], 8)
         self.assertEqual(
-            self.send("post", f"{self.at}/steps", {"step": "check_d1", "done": True})["progress"]["built"], 9
+            self.send("post", f"{self.at}/steps", {"step": "b3.diode.check", "done": True})["progress"][
+                "built"
+            ],
+            9,
         )
         self.assertEqual(
-            self.send("post", f"{self.at}/steps", {"step": "check_d1", "done": False})["progress"]["built"], 8
+            self.send("post", f"{self.at}/steps", {"step": "b3.diode.check", "done": False})["progress"][
+                "built"
+            ],
+            8,
         )
 
+    def test_what_is_not_there_is_neither_done_nor_read(self) -> None:
+        for what, body in (
+            ("steps", {"step": "b9.x.place", "done": True}),
+            ("readings", {"rung": "x", "text": "1"}),
+        ):
+            answer = self.send("post", f"{self.at}/{what}", body, 422)
+            self.assertIn("There is no such", answer["problems"][0]["message"])
+
     def test_readings_are_judged_retaken_and_taken_back(self) -> None:
-        bench = self.send("post", f"{self.at}/readings", {"rung": "drain.high", "text": "1.84"})
+        bench = self.send("post", f"{self.at}/readings", {"rung": "b2.drain.active", "text": "1.84"})
         self.assertEqual(bench["progress"]["outside"], 1)
-        bench = self.send("post", f"{self.at}/readings", {"rung": "drain.high", "text": "12m"})
+        bench = self.send("post", f"{self.at}/readings", {"rung": "b2.drain.active", "text": "12m"})
         self.assertEqual((bench["progress"]["outside"], bench["progress"]["inside"]), (0, 2))
         bench = self.send("delete", f"{self.at}/readings/last")
         self.assertEqual(bench["progress"]["outside"], 1)
-        bench = self.send("post", f"{self.at}/readings", {"rung": "gate.high", "over_range": True})
+        bench = self.send("post", f"{self.at}/readings", {"rung": "b2.gate.active", "over_range": True})
         self.assertEqual(bench["progress"]["outside"], 2)
-        bench = self.send("post", f"{self.at}/readings", {"rung": "coil_current.high", "text": "131m"})
+        bench = self.send("post", f"{self.at}/readings", {"rung": "b4.coil_current.active", "text": "131m"})
         self.assertEqual(
-            next(r for r in bench["progress"]["rungs"] if r["expected"]["id"] == "coil_current.high")[
+            next(r for r in bench["progress"]["rungs"] if r["expected"]["id"] == "b4.coil_current.active")[
                 "judged"
             ]["standing"],
             "inside",
@@ -279,13 +278,13 @@ class Notebook(Shed):
 
     def test_a_reading_not_understood_is_refused_at_its_field(self) -> None:
         for text in ("", "abc", "1e9", "5 A"):
-            answer = self.send("post", f"{self.at}/readings", {"rung": "drain.high", "text": text}, 422)
+            answer = self.send("post", f"{self.at}/readings", {"rung": "b2.drain.active", "text": text}, 422)
             self.assertEqual(answer["problems"][0]["field"], "reading")
 
     def test_the_supply_read_moves_the_bands(self) -> None:
         bench = self.send("put", f"{self.at}/supply", {"text": "11.2"})
         self.assertAlmostEqual(
-            next(r for r in bench["progress"]["rungs"] if r["expected"]["id"] == "drain.low")["expected"][
+            next(r for r in bench["progress"]["rungs"] if r["expected"]["id"] == "b2.drain.idle")["expected"][
                 "nominal"
             ],
             11.2,
@@ -296,7 +295,7 @@ class Notebook(Shed):
         )
 
     def test_a_new_revision_starts_its_own_run(self) -> None:
-        self.save({"stages.1.r_gate": "270"})
+        self.save({"blocks.b2.r_gate": "270"})
         self.assertEqual(self.get(f"{self.at}/bench")["progress"]["inside"], 0)
 
 

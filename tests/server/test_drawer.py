@@ -77,7 +77,7 @@ class Drawer(TestCase):
         self.assertEqual(self.post("cards/my-npn", {"card": card}, "put").status_code, 200)
         design = Design.objects.get(name="Beacon relay")
         document = design.revision.document
-        document["stages"][1]["card"] = "my-npn"
+        document["blocks"]["b2"]["card"] = "my-npn"
         saved = self.client.put(
             f"/api/designs/{design.id}",
             data=json.dumps({"document": document, "stamp": design.stamp}),
@@ -109,13 +109,13 @@ class Drawer(TestCase):
 
     def test_shortlist_and_mend(self) -> None:
         document = Design.objects.get(name="Roof-vent fan relay").revision.document
-        rows = self.post("shortlist", {"document": document, "path": "stages.1.card"}).json()["rows"]
+        rows = self.post("shortlist", {"document": document, "path": "blocks.b2.card"}).json()["rows"]
         self.assertTrue(rows[0]["in_use"])
         self.assertEqual(
-            self.post("shortlist", {"document": document, "path": "stages.1.r_gate"}).status_code, 422
+            self.post("shortlist", {"document": document, "path": "blocks.b2.r_gate"}).status_code, 422
         )
-        document["stages"][1]["r_pull"] = 1e5
-        found = self.post("mend", {"document": document, "verdict": "boot"}).json()
+        document["blocks"]["b2"]["r_pull"] = 1e5
+        found = self.post("mend", {"document": document, "verdict": "b2.boot"}).json()
         self.assertTrue(found["changes"])
         self.assertEqual(
             self.post("mend", {"document": document, "verdict": "nothing"}).json()["changes"],

@@ -13,7 +13,7 @@ from workshop.models import Design, Revision
 
 def edit(design: Design, value: float) -> Design:
     """Save another gate resistor."""
-    document = changed(read_design(design.revision.document), [("stages.1.r_gate", value)])
+    document = changed(read_design(design.revision.document), [("blocks.b2.r_gate", value)])
     return actions.save(design.id, document.model_dump(mode="json"), design.stamp, f"R1 {value:g}")
 
 
@@ -23,7 +23,7 @@ class Branches(TestCase):
 
     def gate(self) -> float:
         self.design = actions.find(self.design.id)
-        return float(self.design.revision.document["stages"][1]["r_gate"])
+        return float(self.design.revision.document["blocks"]["b2"]["r_gate"])
 
     def test_an_edit_after_undo_keeps_the_other_branch(self) -> None:
         edit(self.design, 270.0)

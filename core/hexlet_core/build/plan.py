@@ -1,17 +1,39 @@
-"""Build steps of a design in order: place, link, check, each check possible with what is there by then."""
+"""Build steps of a design in order: place, link, check, each check possible with what is there by then.
+
+A step hangs on a block and a part ("b2.switch.place"), not on a reference, so that it stays done when
+others come.
+"""
 
 from __future__ import annotations
 
-from ..cards import Drawer
+from collections.abc import Iterator
+from typing import Literal
+
 from ..circuit.devices import CurrentSource, Resistor
 from ..circuit.netlist import GROUND, Netlist
 from ..circuit.solve import operating_point
-from ..design.circuit import views
-from ..design.document import Design
+from ..design.circuit import device_of
+from ..design.study import Study
 from ..quantity import show
-from ..stages.contract import Corner, Schedule, Stage, Step, View, strip
+from ..stages.contract import Corner, Demand, Open, Placed, Step, Switch
+from ..stages.contract.stage import ROLES, Stepped
 
-ORDER = ("signal", "drive", "guard", "load")  # the freewheel part goes in before the coil
+FULL = {
+    "g": "gate",
+    "d": "drain",
+    "s": "source",
+    "b": "base",
+    "c": "collector",
+    "e": "emitter",
+    "a": "anode",
+    "k": "cathode",
+    "com": "common",
+    "no": "NO",
+    "nc": "NC",
+}
+PLAIN = ("resistor", "load", "capacitor", "fuse")
+PROBING = 1e-6  # the meter's current on ohms [A]
+OPEN_OHMS = 2e7  # what it shows as OL
 METER_WAYS: dict[str, str] = {
     "npn": (
         "Diode mode. The base is the leg that conducts to both others with red on it; of those two the "
@@ -54,139 +76,230 @@ METER_WAYS: dict[str, str] = {
 }
 
 
-def _through(drive: Stage, view: View, node: str) -> Step | None:
-    """A check in ohms from the signal's strip to 0 V, by what resistors are there; None where nothing leads
-    there.
-    """
-    resistors = [d for d in drive.devices(view, Corner(supply=0.0), Schedule()) if isinstance(d, Resistor)]
-    probe = CurrentSource(name="OHMS", a=GROUND, b=node, value=1e-6)
-    tie = [
-        Resistor(name=f"LEAK{k}", a=n, b=GROUND, resistance=1e9)
-        for k, n in enumerate({n for d in resistors for n in d.nodes().values()} - {GROUND})
-    ]
-    if not any(node in d.nodes().values() for d in resistors):
-        return None
-    ohms = operating_point(Netlist.of([*resistors, *tie, probe]))[node] / 1e-6
-    reads = "OL" if ohms > 2e7 else f"{show(ohms * 0.98, 'Ω')} to {show(ohms * 1.02, 'Ω')}"
-    return Step(
-        id="pull_check",
-        action="check",
-        title=f"{strip(node)[4:].capitalize()} to 0 V",
-        detail=f"Ohms from {strip(node)} to the 0 V rail, before any transistor is in: the resistors alone.",
-        expect=reads,
-    )
+class Plan:
+    """The steps of one design, put together from its blocks' parts."""
 
+    def __init__(self, here: Study) -> None:
+        self.here = here
 
-def _common(design: Design, out: str, on: str, side: str, noun: str) -> list[Step]:
-    """Power comes on, and the load runs for the first time."""
-    supply, amps = design.supply, max(0.5, 2 * design.supply.high / 100)
-    off = f"{show(supply.low, 'V')} to {show(supply.high, 'V')}" if side == "low" else "under 0.5 V"
-    rest = "low" if on == "high" else "high"
-    return [
-        Step(
-            id="current_limit",
-            action="link",
-            title="Supply on, its current limit low",
-            detail=(
-                f"Limit at twice the load's current or a {show(amps, 'A', 1)} fuse; + to the + rail, − to "
-                f"the 0 V rail. The signal's strip is held {rest} by a jumper for now."
-            ),
-        ),
-        Step(
-            id="power_low",
-            action="check",
-            title=f"Powered, signal {rest}: {out} to 0 V",
-            detail=(
-                f"Black on the 0 V rail, red on the {out}'s strip. "
-                f"{'Near the supply' if side == 'low' else 'Near 0 V'}: the switch is off."
-            ),
-            expect=off,
-        ),
-        Step(
-            id="jumper_high",
-            action="check",
-            title=f"Jumper to {on}",
-            detail=(
-                f"Move the jumper so that the signal is {on}. The load must come on, and go off with the "
-                "jumper back."
-            ),
-            expect="on, then off",
-        ),
-        Step(
-            id="pin",
-            action="link",
-            title=f"The {noun} in place of the jumper",
-            detail=f"The {noun}'s output to the signal's strip, its 0 V to the 0 V rail.",
-        ),
-    ]
-
-
-def steps(design: Design, drawer: Drawer | None = None) -> tuple[Step, ...]:
-    """All steps; empty where the design lies above 30 V AC or 60 V DC, which rules a build plan out."""
-    drawer = drawer or Drawer()
-    if design.supply.walled:
-        return ()
-    pairs = list(zip(design.stages, views(design, drawer), strict=True))
-    view = pairs[0][1]
-    drive, driven = next(p for p in pairs if p[0].role == "drive")
-    out = view.switch.output if view.switch else "output"
-    found = [
-        Step(
+    def steps(self) -> Iterator[Step]:
+        """Rails first, then the blocks from the signals on, then power."""
+        yield Step(
             id="rails",
             action="link",
             title="Bridge the rails",
             detail="Top 0 V rail to the bottom one, top + rail to the bottom one. Nothing is powered yet.",
-        ),
-        Step(
+        )
+        yield Step(
             id="rails_apart",
             action="check",
             title="Rails apart",
             detail="Ohms between + and 0 V: nothing may join them.",
             expect="OL",
-        ),
-    ]
-    for role in ORDER:
-        for stage, own in pairs:
-            if stage.role == role:
-                found += stage.steps(own)
-        if role == "signal" and (check := _through(drive, driven, view.nodes["out"])) is not None:
-            # The drive's resistors first, so that they can be measured before a transistor lies across them.
-            resistors = {p.ref for p in drive.parts(driven) if p.kind == "resistor"}
-            found += [s for s in drive.steps(driven) if s.part in resistors]
-            found.append(check)
-    seen: dict[str, Step] = {}
-    for step in found:
-        seen.setdefault(step.id, step)
-    if design.supply.ac:
-        return (
-            *seen.values(),
-            Step(
-                id="ac_power",
-                action="link",
-                title="Transformer on, through a fuse",
-                detail=(
-                    "A transformer with its own isolated winding, never the line itself. The pin is held "
-                    "low by a jumper to its own 0 V."
+        )
+        here = self.here
+        for role in ROLES:
+            for _, site in here.of_role(role):
+                parts = here.flow.parts(site.id)
+                if role == "drive":
+                    # Its resistors first, so that they can be measured before a transistor lies across them.
+                    first = [p for p in parts if p.kind == "resistor"]
+                    for part in first:
+                        yield from self.placed(site.id, part)
+                    yield from self._through(site.id, first)
+                    parts = tuple(p for p in parts if p not in first)
+                for part in parts:
+                    if part.listed:
+                        yield from self.placed(site.id, part)
+                yield from self._own(site.id)
+        yield from self._power()
+
+    def _own(self, block: str) -> Iterator[Step]:
+        """What a block adds to placing its parts."""
+        stage, site = self.here.flow.stage(block), self.here.flow.sites[block]
+        if isinstance(stage, Stepped):
+            try:
+                own = stage.steps(site)
+            except Open:
+                return
+            for step in own:
+                yield step.model_copy(update={"id": f"{block}.{step.id}"})
+
+    def placed(self, block: str, part: Placed) -> Iterator[Step]:
+        """Which leg of a part goes where; and a check by the meter where it has one."""
+        here, ref = self.here, self.here.flow.ref(block, part.local)
+        legs = part.card.legs if part.card is not None else ()
+        words = {t: here.word(block, net) for t, net in part.legs.items()}
+        if len(words) == 2 and part.kind in PLAIN:
+            title = f"{ref}, {part.value}: {' to '.join(_short(w) for w in words.values())}"
+            where = " to ".join(words.values())
+        elif set(words) == {"a", "k"}:
+            title = f"{ref}: band to {_short(words['k'])}"
+            where = f"its band (cathode) to {words['k']}, the other end to {words['a']}"
+        else:
+            where = ", ".join(f"{FULL.get(t, t)} to {word}" for t, word in words.items())
+            order = ", ".join(FULL.get(leg, leg) for leg in legs or words)
+            title = f"{ref}: {order if part.on_board else _short(where)}"
+        marked = (
+            " Marked face as the leg order shows, each leg in a strip of its own. "
+            "Yours may differ: check its sheet or "
+            "find the legs with the meter."
+        )
+        off = "" if part.on_board else " It stays off the board, on leads of its own."
+        action: Literal["place", "link"] = "place" if part.on_board else "link"
+        check: tuple[Step, ...] = ()
+        if part.check is not None:
+            check = (
+                Step(
+                    id=f"{block}.{part.local}.check",
+                    action="check",
+                    title=f"{ref}, by the meter",
+                    part=ref,
+                    detail=part.check[0],
+                    expect=part.check[1],
                 ),
-            ),
-            Step(
-                id="ac_check",
-                action="check",
-                title="Gate's supply to bridge −",
-                detail="Meter on DC volts: black on the bridge's minus, red on the gate supply's strip.",
-                expect="the zener's volts",
-            ),
-            Step(
-                id="pin",
-                action="link",
-                title="The pin in place of the jumper",
-                detail=(
-                    "The controller's pin and its own 0 V to the optocoupler's LED side. Nothing else "
-                    "joins the two sides."
-                ),
+            )
+        if not part.on_board:
+            yield from check  # off the board it is tried before it is wired
+        yield Step(
+            id=f"{block}.{part.local}.place",
+            action=action,
+            title=title[:90],
+            part=ref,
+            detail=part.wiring
+            or f"{part.title}: {where}.{marked if len(legs) > 2 and part.on_board else ''}{off}",
+        )
+        if part.on_board:
+            yield from check
+
+    def _through(self, block: str, resistors: list[Placed]) -> Iterator[Step]:
+        """A check in ohms from the command's strip to 0 V, by what resistors are there; none where
+        nothing leads there.
+        """
+        here = self.here
+        node = here.flow.net(block, "signal")
+        devices = [device_of(here.flow, block, p, Corner(supply=0.0)) for p in resistors]
+        nodes = {n for d in devices for n in d.nodes().values()}
+        if node not in nodes or node == GROUND:
+            return
+        probe = CurrentSource(name="OHMS", a=GROUND, b=node, value=PROBING)
+        tie = [
+            Resistor(name=f"LEAK{k}", a=n, b=GROUND, resistance=1e9)
+            for k, n in enumerate(sorted(nodes - {GROUND}))
+        ]
+        ohms = operating_point(Netlist.of([*devices, *tie, probe]))[node] / PROBING
+        strip = here.word(block, "signal")
+        yield Step(
+            id=f"{block}.signal.check",
+            action="check",
+            title=f"{strip[4:].capitalize()} to 0 V",
+            detail=f"Ohms from {strip} to the 0 V rail, before any transistor is in: the resistors alone.",
+            expect="OL" if ohms > OPEN_OHMS else f"{show(ohms * 0.98, 'Ω')} to {show(ohms * 1.02, 'Ω')}",
+        )
+
+    def _power(self) -> Iterator[Step]:
+        """Power comes on, and the load runs for the first time."""
+        if self.here.design.supply.ac:
+            yield from AC_POWER
+            return
+        supply, amps = self.here.design.supply, self._amps()
+        yield Step(
+            id="current_limit",
+            action="link",
+            title="Supply on, its current limit low",
+            detail=(
+                f"Limit at twice the load's current or a {show(amps, 'A', 1)} fuse; + "
+                "to the + rail, − to the 0 V rail. "
+                "Every signal is held at rest by a jumper for now."
             ),
         )
-    return (
-        *seen.values(),
-        *_common(design, out, view.on, view.side, view.offer.name if view.offer else "pin"),
-    )
+        for _, site in self.here.of_role("drive"):
+            try:
+                switch = self.here.flow.leaving((site.id, "out"))
+                command = site.command
+            except Open:
+                continue
+            if not isinstance(switch, Switch):
+                continue
+            low_side = switch.side == "low"
+            rest = "low" if switch.on == "high" else "high"
+            volts = f"{show(supply.low, 'V')} to {show(supply.high, 'V')}" if low_side else "under 0.5 V"
+            near = "Near the supply" if low_side else "Near 0 V"
+            out = switch.output
+            yield Step(
+                id=f"{site.id}.powered.check",
+                action="check",
+                title=f"Powered, signal {rest}: {out} to 0 V",
+                detail=f"Black on the 0 V rail, red on the {out}'s strip. {near}: the switch is off.",
+                expect=volts,
+            )
+            yield Step(
+                id=f"{site.id}.jumper.check",
+                action="check",
+                title=f"Jumper to {switch.on}",
+                detail=(
+                    f"Move the jumper so that the signal is {switch.on}. The load "
+                    "must come on, and go off with the "
+                    "jumper back."
+                ),
+                expect="on, then off",
+            )
+            yield Step(
+                id=f"{site.id}.command.place",
+                action="link",
+                title=f"The {command.name} in place of the jumper",
+                detail=f"The {command.name}'s output to the signal's strip, its 0 V to the 0 V rail.",
+            )
+
+    def _amps(self) -> float:
+        """A first fuse: twice what flows [A]."""
+        flow, rail = self.here.flow, self.here.design.supply.as_rail()
+        taken = 0.0
+        for _, site in self.here.of_role("drive"):
+            try:
+                taken += sum(f.most(rail.high) for f in flow.seen(site.id, "out") if isinstance(f, Demand))
+            except Open:
+                continue
+        return max(0.5, 2 * taken)
+
+
+AC_POWER = (
+    Step(
+        id="ac_power",
+        action="link",
+        title="Transformer on, through a fuse",
+        detail=(
+            "A transformer with its own isolated winding, never the line itself. "
+            "The pin is held low by a jumper to its "
+            "own 0 V."
+        ),
+    ),
+    Step(
+        id="ac_check",
+        action="check",
+        title="Gate's supply to bridge −",
+        detail="Meter on DC volts: black on the bridge's minus, red on the gate supply's strip.",
+        expect="the zener's volts",
+    ),
+    Step(
+        id="pin",
+        action="link",
+        title="The pin in place of the jumper",
+        detail=(
+            "The controller's pin and its own 0 V to the optocoupler's LED "
+            "side. Nothing else joins the two sides."
+        ),
+    ),
+)
+
+
+def _short(word: str) -> str:
+    """A strip's name as it stands in a step's title."""
+    return word.removeprefix("the ").removesuffix(" strip")
+
+
+def steps(here: Study) -> tuple[Step, ...]:
+    """All steps; none where the design lies above 30 V AC or 60 V DC, or something is not joined yet."""
+    if here.design.supply.walled or here.open:
+        return ()
+    return tuple(Plan(here).steps())

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import hashlib
+import json
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
-from functools import cache
+from functools import cache, cached_property
 from importlib.resources import files
 from typing import TypeVar
 
@@ -13,9 +15,10 @@ from pydantic import ValidationError
 from ..errors import DocumentError, EntryError, Problem
 from ..fields import as_problem, read_json
 from ..quantity import show_part
-from .card import CARD_ADAPTER, AnyCard, Card, ResistorCard
+from .card import CARD_ADAPTER, AnyCard, CapacitorCard, Card, ResistorCard
 
 C = TypeVar("C", bound=Card)
+VALUED: dict[str, type[ResistorCard] | type[CapacitorCard]] = {"Ω": ResistorCard, "F": CapacitorCard}
 
 
 def read_card(data: object) -> AnyCard:
@@ -84,9 +87,15 @@ class Drawer:
     own: Mapping[str, AnyCard] = field(default_factory=dict)
     stock: Mapping[str, int] = field(default_factory=dict)
 
-    @property
+    @cached_property
     def cards(self) -> Mapping[str, AnyCard]:
         return {**catalogue(), **self.own}
+
+    @cached_property
+    def stamp(self) -> str:
+        """A digest of what it holds: two drawers with the same stamp are alike."""
+        held = {k: self.own[k].model_dump(mode="json") for k in sorted(self.own)}
+        return hashlib.sha256(json.dumps([held, sorted(self.stock.items())]).encode()).hexdigest()
 
     def card(self, card_id: str, kind: type[C], field_name: str = "card") -> C:
         """A card of a wanted kind.
@@ -112,13 +121,18 @@ class Drawer:
     def count(self, card_id: str) -> int:
         return self.stock.get(card_id, 0)
 
+    def values(self, unit: str) -> dict[float, int]:
+        """Values of plain parts owned, resistors for "Ω" and capacitors for "F", and how many."""
+        found: dict[float, int] = {}
+        if unit in VALUED:
+            for card in self.of(VALUED[unit]):
+                if self.count(card.id):
+                    found[card.value] = found.get(card.value, 0) + self.count(card.id)
+        return found
+
     def resistors(self) -> dict[float, int]:
         """Resistor values owned [Ω] and how many."""
-        found: dict[float, int] = {}
-        for card in self.of(ResistorCard):
-            if self.count(card.id):
-                found[card.value] = found.get(card.value, 0) + self.count(card.id)
-        return found
+        return self.values("Ω")
 
 
 def resistor_cards(values: Iterable[float]) -> list[ResistorCard]:

@@ -1,141 +1,164 @@
-"""From a design to its views, its netlist and its drawing."""
+"""From a design's parts to its netlist at a corner, its actors posed, and its drawing."""
 
 from __future__ import annotations
 
 import math
-from dataclasses import replace
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
-from ..cards import Drawer
-from ..circuit.devices import Device, Sine, VoltageSource
-from ..circuit.netlist import GROUND, Netlist
-from ..stages.contract import Corner, Schedule, View
-from ..stages.drawing import HEIGHT, Drawing, Pen
-from ..stages.registry import kind_name
-from .document import Design
+from ..circuit.devices import Button, Device, Pin, PinStep, Press, Sine, VoltageSource
+from ..circuit.netlist import Netlist
+from ..stages.contract import Act, Corner, Placed, Stage
+from ..stages.drawing import HEIGHT, SUPPLY_REF, Drawing, Pen, Point
+from .document import SUPPLY, Design
+from .flow import Flow
 
-SUPPLY = "BAT"
-RETURN, SIGNAL_GROUND = "line_return", "pin_ground"
+FOREVER = 1e6  # a press that is not let go [s]
 SIGNAL_WIDTH = 8.0  # what a signal takes of the drawing
 
 
-def references(design: Design) -> list[dict[str, str]]:
-    """Reference names for each stage's fitted parts, numbered along the path."""
-    counts: dict[str, int] = {}
-    found = []
-    for stage in design.stages:
-        names = {}
-        for local in stage.fitted():
-            letter = stage.letters[local]
-            counts[letter] = counts.get(letter, 0) + 1
-            names[local] = f"{letter}{counts[letter]}"
-        found.append(names)
-    return found
-
-
-def views(design: Design, drawer: Drawer) -> list[View]:
-    """What each stage sees: facts are gathered signal first, then load, switch, clamp."""
-    supply, drive = design.supply, next((s for s in design.stages if s.role == "drive"), None)
-    base = View(
-        index=0,
-        low=supply.low,
-        typical=supply.typical,
-        high=supply.high,
-        hot=design.ambient.high,
-        tolerance=design.tolerance,
-        drawer=drawer,
-        refs={},
-        nodes={},
-        supply_name=supply.word,
-        side=drive.side if drive else "low",
-        on="low" if drive is not None and drive.inverts else "high",
-        source=supply.resistance + supply.lead,
-        ac=supply.ac,
-        frequency=supply.frequency,
-        guarded=frozenset(kind_name(type(s)) for s in design.stages if s.role == "guard"),
-        ground=SIGNAL_GROUND if drive is not None and drive.isolates else GROUND,
-        back=RETURN if drive is not None and drive.isolates else GROUND,
+def supply_source(design: Design, corner: Corner, plus: str, zero: str) -> VoltageSource:
+    """The supply at a corner."""
+    supply = design.supply
+    sine = Sine(amplitude=corner.supply * math.sqrt(2), frequency=supply.frequency) if supply.ac else None
+    return VoltageSource(
+        name=SUPPLY_REF,
+        a=plus,
+        b=zero,
+        value=0.0 if sine else corner.supply,
+        sine=sine,
+        resistance=supply.resistance + supply.lead,
     )
-    found, before, rail = [], GROUND, rail_nodes(design)
-    for k, (stage, refs) in enumerate(zip(design.stages, references(design), strict=True)):
-        out = stage.output or before
-        nodes = {"in": before, "out": out}
-        if stage.on_rail:
-            nodes |= {"rail_in": rail[0], "rail_out": rail[1]}
-            rail = rail[1:]
-        found.append(replace(base, index=k, refs=refs, nodes=nodes))
-        before = out
-    pairs = list(zip(design.stages, found, strict=True))
-    clamps = [c for stage, view in pairs if (c := stage.gate_clamp(view)) is not None]
-    found = [replace(view, gate_clamp=min(clamps, default=None)) for view in found]
-    for fact in ("offer", "demand", "switch", "clamp"):
-        value: Any = None
-        for stage, view in zip(design.stages, found, strict=True):
-            got = getattr(stage, fact)(view)
-            value = got if got is not None else value
-        if fact == "switch" and value is not None:
-            # What guards keep in series and put across counts as the switch's own.
-            lost = sum(s.loses(v) for s, v in zip(design.stages, found, strict=True))
-            demand = found[0].demand
-            lost += supply.ripple / 2 + (supply.lead * supply.low / demand.typical if demand else 0.0)
-            across = sum(s.snub(v) for s, v in zip(design.stages, found, strict=True))
-            value = replace(
-                value,
-                drop=value.drop + lost,
-                drop_worst=value.drop_worst + lost,
-                capacitance=value.capacitance + across,
-            )
-        found = [replace(view, **dict[str, Any]({fact: value})) for view in found]
-    return found
 
 
-def rail_nodes(design: Design) -> list[str]:
-    """The + rail from the supply on: one node before each guard that lies in it, "plus" behind the last."""
-    guards = sum(1 for s in design.stages if s.on_rail)
-    return [*("battery" if k == 0 else f"rail_{k}" for k in range(guards)), "plus"]
+def device_of(flow: Flow, block: str, part: Placed, corner: Corner) -> Device:
+    """One part as a device of the circuit."""
+    legs = {terminal: flow.net(block, net) for terminal, net in part.legs.items()}
+    given: Mapping[str, Any] = part.numbers(corner)
+    return part.device(name=flow.ref(block, part.local), **legs, **given)
 
 
-def netlist(design: Design, drawer: Drawer, corner: Corner, schedule: Schedule | None = None) -> Netlist:
-    """The design's circuit at one corner under one schedule."""
-    schedule = schedule or Schedule()
-    points = [] if design.supply.ac else [(t, v) for t, v in schedule.supply]
-    sine = (
-        Sine(amplitude=corner.supply * math.sqrt(2), frequency=design.supply.frequency)
-        if design.supply.ac
-        else None
-    )
-    all_views = views(design, drawer)
-    devices: list[Device] = [
-        VoltageSource(
-            name=SUPPLY,
-            a=rail_nodes(design)[0],
-            b=all_views[0].back,
-            value=0.0 if points or sine else corner.supply,
-            points=points,
-            sine=sine,
-            resistance=design.supply.resistance + design.supply.lead,
-        )
-    ]
-    for stage, view in zip(design.stages, all_views, strict=True):
-        devices += stage.devices(view, corner, schedule)
+def netlist(flow: Flow, corner: Corner) -> Netlist:
+    """The design's circuit at one corner, every actor idle."""
+    plus, zero = flow.net(SUPPLY, "plus"), flow.net(SUPPLY, "zero")
+    devices: list[Device] = [supply_source(flow.design, corner, plus, zero)]
+    for block in flow.order:
+        devices += [device_of(flow, block, part, corner) for part in flow.parts(block)]
     return Netlist.of(devices)
 
 
-def drawing(design: Design, drawer: Drawer) -> Drawing:
-    """The schematic, stages from left to right between the rails."""
+def actors(flow: Flow) -> dict[str, Placed]:
+    """The parts that can be posed or pressed, by reference."""
+    return {
+        flow.ref(block, part.local): part
+        for block in flow.order
+        for part in flow.parts(block)
+        if part.poses is not None or issubclass(part.device, Button)
+    }
+
+
+def pressed(part: Placed, state: str) -> bool:
+    """Whether a button is pressed in a state: "active", or the level its command has while it is."""
+    return state in ("active", part.active)
+
+
+def acted(circuit: Netlist, flow: Flow, corner: Corner, acts: Iterable[Act]) -> Netlist:
+    """The circuit with its actors doing what a scene or script says, each from its own times on."""
+    by_block: dict[str, list[Act]] = {}
+    for act in sorted(acts, key=lambda a: a.at):
+        by_block.setdefault(act.who, []).append(act)
+    changed: dict[str, Device] = {}
+    devices = {d.name: d for d in circuit.devices}
+    for block, own in by_block.items():
+        for part in flow.parts(block):
+            ref = flow.ref(block, part.local)
+            if part.poses is not None:
+                changed[ref] = _stepped(devices[ref], part.poses(corner), own)
+            elif issubclass(part.device, Button):
+                changed[ref] = _pressed(devices[ref], part, own)
+    return Netlist.of(changed.get(d.name, d) for d in circuit.devices)
+
+
+def _stepped(device: Device, poses: Mapping[str, tuple[float, float]], acts: Sequence[Act]) -> Device:
+    steps = []
+    if not acts or acts[0].at > 0.0:
+        steps.append(PinStep(time=0.0, level=poses["idle"][0], resistance=poses["idle"][1]))
+    for act in acts:
+        steps.append(PinStep(time=act.at, level=poses[act.state][0], resistance=poses[act.state][1]))
+        if act.hold is not None:
+            back = poses["idle"]
+            steps.append(PinStep(time=act.at + act.hold, level=back[0], resistance=back[1]))
+    assert isinstance(device, Pin)
+    return device.model_copy(update={"steps": steps})
+
+
+def _pressed(device: Device, part: Placed, acts: Sequence[Act]) -> Device:
+    presses: list[Press] = []
+    begin: float | None = None
+    for act in acts:
+        down = pressed(part, act.state)
+        if down and act.hold is not None:
+            presses.append(Press(at=act.at, hold=act.hold))
+        elif down and begin is None:
+            begin = act.at
+        elif not down and begin is not None:
+            presses.append(Press(at=begin, hold=act.at - begin))
+            begin = None
+    if begin is not None:
+        presses.append(Press(at=begin, hold=FOREVER))
+    assert isinstance(device, Button)
+    return device.model_copy(update={"presses": presses})
+
+
+def _split(name: str) -> tuple[str, str]:
+    block, _, port = name.partition(".")
+    return block, port
+
+
+def drawing(flow: Flow) -> Drawing:
+    """The schematic, blocks from left to right between the rails; what hangs in the air is left out."""
     pen = Pen()
-    pairs = list(zip(design.stages, views(design, drawer), strict=True))
-    for stage, view in sorted(
-        pairs, key=lambda p: not p[0].on_rail
-    ):  # what lies in the rail comes first, above the signal
-        stage.draw(pen, view)
-        if stage.on_rail:
+    pen.lifted = any(stage.lifts for stage in flow.design.blocks.values())
+    reached: dict[tuple[str, str], Point | None] = {}
+    loose = {_split(port)[0] for port in flow.missing() if flow.port(_split(port)).way == "in"}
+    for block in flow.order:
+        stage = flow.stage(block)
+        inputs = [
+            (port.kind, end)
+            for port in stage.ports()
+            if port.way == "in" and port.kind not in ("rail", "contact")
+            for end in flow.joined(block, port.name)
+        ]
+        if block in loose or block in flow.open or any(end not in reached for _, end in inputs):
+            continue
+        for kind, end in inputs:
+            if kind == "control":
+                pen.control = reached[end]
+            else:
+                pen.output = reached[end] or pen.output
+        stage.draw(pen, flow.sites[block])
+        _outputs(pen, block, stage, reached)
+    _supply(pen, flow.design.supply.ac)
+    return pen.done(pen.x)
+
+
+def _outputs(pen: Pen, block: str, stage: Stage, reached: dict[tuple[str, str], Point | None]) -> None:
+    """Where what a block gives can be reached from now on."""
+    for port in stage.ports():
+        if port.way == "out":
+            reached[block, port.name] = pen.control if port.kind == "control" else pen.output
+        if port.way == "out" and port.kind == "control":
+            pen.at_control = 0
+        if port.way == "out" and port.kind == "rail":
             pen.x = max(pen.x, pen.rail_x - SIGNAL_WIDTH)
-    pen.place(SUPPLY, "rail", 0.0, 0.0, label="~ line" if design.supply.ac else "+ rail")
+
+
+def _supply(pen: Pen, ac: bool) -> None:
+    """The supply's own ends."""
+    pen.place(SUPPLY_REF, "rail", 0.0, 0.0, label="~ line" if ac else "+ rail")
     if pen.back is not None:
-        pen.place(SUPPLY, "terminal", *pen.back, label="~ return", side="right")
+        pen.place(SUPPLY_REF, "terminal", *pen.back, label="~ return", side="right")
         pen.place("ZERO", "ground", 0.0, HEIGHT, label="bridge −", pins=())
     else:
-        pen.place(SUPPLY, "ground", 0.0, HEIGHT, label="0 V rail")
-    pen.tag("plus", "V", pen.rail_x + 8.0, 0.0)
-    return pen.done(pen.x)
+        pen.place(SUPPLY_REF, "ground", 0.0, HEIGHT, label="0 V rail")
+    pen.tag(f"{SUPPLY}.plus", "V", pen.rail_x + 8.0, 0.0)

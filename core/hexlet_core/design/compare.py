@@ -40,8 +40,8 @@ def _text(path: str, value: Any) -> str:
 
 def _title(path: str, design: Design) -> str:
     parts = path.split(".")
-    if parts[0] == "stages" and len(parts) > 2:
-        return f"{design.stages[int(parts[1])].title}, {parts[2].replace('_', ' ')}"
+    if parts[0] == "blocks" and len(parts) > 2 and parts[1] in design.blocks:
+        return f"{design.blocks[parts[1]].title}, {parts[2].replace('_', ' ')}"
     return " ".join(parts).replace("_", " ")
 
 
@@ -67,6 +67,9 @@ def summary(before: Design, after: Design) -> str:
         return "No change"
     kinds = [d for d in found if d.path.endswith(".kind")]
     if kinds:
-        return f"{kinds[0].theirs.replace('_', ' ')} became {kinds[0].mine.replace('_', ' ')}"
+        mine, theirs = (text.replace("_", " ") for text in (kinds[0].mine, kinds[0].theirs))
+        if theirs == "none":
+            return f"{mine.capitalize()} added"
+        return f"{theirs.capitalize()} taken out" if mine == "none" else f"{theirs} became {mine}"
     first = f"{found[0].title} {found[0].mine}"
     return first if len(found) == 1 else f"{first} and {len(found) - 1} more"

@@ -1,22 +1,33 @@
 """The design document: one circuit for one purpose on one supply, versioned and frozen.
 
-The JSON form is the pydantic model's own; `read_design` upgrades old versions and refuses newer ones.
+A design is blocks and joins: `blocks` holds each stage under an id that it keeps for good, in order of
+creation;
+`joins` lead from an output port to an input port ("b1.out" to "b2.command"). `rail` feeds every rail input
+that
+nothing else feeds. The JSON form is the pydantic model's own; `read_design` upgrades old versions
+(`upgrades`) and
+refuses newer ones.
 """
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Annotated, Any, Final, Literal
 
-from pydantic import Field, StringConstraints, model_validator
+from pydantic import Field, StringConstraints, ValidationInfo, field_validator, model_validator
 
 from ..errors import DocumentError, Problem
 from ..fields import Document, Q, read_document
-from ..stages.contact import above_wall
-from ..stages.registry import PATH, AnyStage
-from ..stages.wording import Origin
+from ..quantity import Interval
+from ..stages.contract import Port, Rail, Role, Stage
+from ..stages.contract.ports import row
+from ..stages.registry import AnyStage
+from ..stages.rules.contact import above_wall
+from ..stages.say.wording import Origin
+from .upgrades import upgraded
 
 FORMAT: Final = "hexlet-design"
-VERSION: Final = 1
+VERSION: Final = 2
 
 
 class Supply(Document):
@@ -60,6 +71,17 @@ class Supply(Document):
     def word(self) -> str:
         return "battery" if "battery" in self.kind else "supply"
 
+    def as_rail(self) -> Rail:
+        """What it gives, as a fact for the blocks it feeds."""
+        return Rail(
+            volts=Interval(self.low, self.typical, self.high),
+            resistance=self.resistance + self.lead,
+            ripple=self.ripple,
+            word=self.word,
+            frequency=self.frequency if self.ac else None,
+            spare=self.spare,
+        )
+
 
 class Ambient(Document):
     """The surroundings' temperature."""
@@ -76,41 +98,98 @@ class Meter(Document):
     resolution: Annotated[float, Q("V", 0.0, 1.0)] = 0.01
 
 
+BlockId = Annotated[str, StringConstraints(pattern=r"^b[1-9][0-9]{0,3}$")]
+PortName = Annotated[str, StringConstraints(pattern=r"^(s|b[1-9][0-9]{0,3})\.[a-z][a-z0-9_]{0,23}$")]
+Join = tuple[PortName, PortName]
+SUPPLY = "s"  # the supply's id among the blocks
+SUPPLY_PORT = Port("out", "rail", "out", {"plus": "plus", "zero": "zero"})
+
+
 class Design(Document):
-    """One design. `stages` lie along the signal path; `origins` say where a given came from."""
+    """One design: `blocks` by id, `joins` from outputs to inputs, and what is known of their values by
+    path.
+    """
 
     format: Literal["hexlet-design"] = FORMAT
-    version: Literal[1] = VERSION
+    version: Literal[2] = VERSION
     name: Annotated[str, StringConstraints(min_length=1, max_length=80, strip_whitespace=True)] = "New design"
     supply: Supply = Supply()
     ambient: Ambient = Ambient()
     meter: Meter = Meter()
     tolerance: Annotated[float, Q("", 0.0, 0.2)] = 0.01
-    stages: Annotated[tuple[AnyStage, ...], Field(min_length=1, max_length=20)]
-    set_aside: dict[str, AnyStage] = Field(default_factory=dict)
+    blocks: Annotated[dict[BlockId, AnyStage], Field(min_length=1, max_length=40)]
+    joins: Annotated[tuple[Join, ...], Field(max_length=200)] = ()
+    rail: PortName = "s.out"  # feeds every rail input that nothing else feeds
+    set_aside: dict[BlockId, dict[str, AnyStage]] = Field(default_factory=dict)  # by block, then by kind
     origins: dict[str, Origin] = Field(default_factory=dict)
-    rated: dict[str, float] = Field(
-        default_factory=dict
-    )  # what a given was rated before it was measured, by path
+    rated: dict[str, float] = Field(default_factory=dict)  # what a given was rated before it was measured
     notes: Annotated[str, StringConstraints(max_length=5000)] = ""
 
-    @model_validator(mode="after")
-    def _one_of_each(self) -> Design:
-        roles = [s.role for s in self.stages]
-        for role in ("signal", "drive", "load"):
-            if roles.count(role) != 1:
-                raise ValueError(f"A design has exactly one {role} stage. This one has {roles.count(role)}.")
-        if [PATH.index(r) for r in roles] != sorted(PATH.index(r) for r in roles):
-            raise ValueError("The stages must lie along the signal path: signal, drive, guard, load.")
-        return self
+    @field_validator("joins")
+    @classmethod
+    def _possible(cls, joins: tuple[Join, ...], info: ValidationInfo) -> tuple[Join, ...]:
+        blocks = info.data.get("blocks")
+        if blocks is not None:
+            problem = refused_join(blocks, joins)
+            if problem:
+                raise ValueError(problem)
+        return joins
 
-    def place(self, role: str) -> int | None:
-        """Where the stage of a role lies, or None."""
-        return next((k for k, s in enumerate(self.stages) if s.role == role), None)
+    @field_validator("rail")
+    @classmethod
+    def _a_rail(cls, rail: str, info: ValidationInfo) -> str:
+        blocks = info.data.get("blocks")
+        found = port_of(blocks, rail) if blocks is not None else SUPPLY_PORT
+        if found is None or found.kind != "rail" or found.way != "out":
+            raise ValueError(f"{rail} is no rail's output. Name one, or “s.out” for the supply's own.")
+        return rail
+
+    def of_role(self, role: Role) -> list[str]:
+        """The blocks of a role, in order of creation."""
+        return [id for id, stage in self.blocks.items() if stage.role == role]
+
+    def free_id(self) -> str:
+        """An id that no block has or had."""
+        known = [int(id[1:]) for id in (*self.blocks, *self.set_aside)]
+        return f"b{max(known, default=0) + 1}"
+
+    def kept_id(self, kind: str) -> str:
+        """The id of a block that was taken out and was of a kind; else one that no block has or had."""
+        out = (b for b, kept in self.set_aside.items() if b not in self.blocks and kind in kept)
+        return next(out, self.free_id())
+
+
+def port_of(blocks: Mapping[str, Stage], name: str) -> Port | None:
+    """The port of a name like "b2.command"; None where there is none."""
+    block, _, port = name.partition(".")
+    if block == SUPPLY:
+        return SUPPLY_PORT if port == SUPPLY_PORT.name else None
+    if block not in blocks:
+        return None
+    return next((p for p in blocks[block].ports() if p.name == port), None)
+
+
+def refused_join(blocks: Mapping[str, Stage], joins: Sequence[Join]) -> str | None:
+    """What is wrong with the first join that cannot be; None when all can."""
+    taken: dict[str, int] = {}
+    for begin, end in joins:
+        out, into = port_of(blocks, begin), port_of(blocks, end)
+        for name, port, way in ((begin, out, "out"), (end, into, "in")):
+            if port is None:
+                return f"{name}: there is no such port. Look at the block's kind, or take the join out."
+            if port.way != way:
+                return f"{name} is an {'output' if port.way == 'out' else 'input'}: turn the join round."
+        assert out is not None and into is not None
+        if out.kind != into.kind:
+            return f"{begin} gives a {out.kind}, {end} takes a {into.kind}: the two do not join."
+        taken[end] = taken.get(end, 0) + 1
+        if taken[end] > into.count:
+            return f"{end} is joined already. Take the other join out first."
+    return None
 
 
 def read_design(data: Any) -> Design:
-    """A design from plain data.
+    """A design from plain data, upgraded from an older version where it is one.
 
     Raises:
         DocumentError: not a design, from a newer version, or with fields that cannot be used; each named.
@@ -124,17 +203,16 @@ def read_design(data: Any) -> Design:
         raise DocumentError(
             Problem(
                 "version",
-                (
-                    f"This design was written by a newer version: it says {version}, this program reads up "
-                    f"to {VERSION}. Update the program."
-                ),
+                f"This design was written by a newer version: it says {version}, "
+                f"this program reads up to {VERSION}. "
+                "Update the program.",
             )
         )
-    return read_document(Design, data)
+    return read_document(Design, upgraded(data, VERSION))
 
 
-def changed(design: Design, changes: list[tuple[str, Any]]) -> Design:
-    """The design with fields set by dotted path; list places are numbers.
+def changed(design: Design, changes: Iterable[tuple[str, Any]]) -> Design:
+    """The design with fields set by dotted path. A block, or an entry of a table, set to None is taken out.
 
     Raises:
         DocumentError: a path leads nowhere, or a value is refused at its field.
@@ -145,11 +223,22 @@ def changed(design: Design, changes: list[tuple[str, Any]]) -> Design:
         *parents, last = path.split(".")
         try:
             for step in parents:
-                target = target[int(step)] if isinstance(target, list) else target[step]
-            if isinstance(target, list):
-                target[int(last)] = value
+                target = target[step]
+            if value is None and target is not data and parents in (["blocks"], ["set_aside"]):
+                del target[last]
             else:
                 target[last] = value
-        except (KeyError, IndexError, ValueError, TypeError):
+        except (KeyError, TypeError):
             raise DocumentError(Problem(path, "There is no such field in this design.")) from None
     return read_design(data)
+
+
+def in_line(*stages: Stage, **more: Any) -> Design:
+    """A design of blocks in a row, each joined to the ones before it as its ports allow.
+
+    The first is b1. A block in line passes its port's kind on; a rail guard feeds all that come after the
+    supply.
+    """
+    blocks = {f"b{k}": stage for k, stage in enumerate(stages, 1)}
+    joins, rail = row({id: s.ports() for id, s in blocks.items()}, f"{SUPPLY}.{SUPPLY_PORT.name}")
+    return Design(blocks=blocks, joins=tuple(joins), rail=rail, **more)

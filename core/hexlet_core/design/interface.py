@@ -1,5 +1,5 @@
-"""The interface between the signal and the drive, row by row: levels, current, source resistance, polarity,
-what happens at rest.
+"""The interface between a command and the drive behind it, row by row; and what the design does in each
+scene.
 
 Each row points at the verdict that judges it; polarity is judged here, because it belongs to neither of
 the two.
@@ -7,21 +7,19 @@ the two.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator
 
 from ..fields import Document
 from ..quantity import show
-from ..stages.contract import View
-from ..stages.findings import Standing, Verdict
+from ..stages.contract import Command, Open, Site, Switch
+from ..stages.say.checks import RANK, About, Standing, Verdict
+from .study import Study
 
-ROWS: tuple[tuple[str, tuple[str, ...]], ...] = (
-    (
-        "Level that turns it on",
-        ("shift_fully_on", "first_fully_on", "opto_transfer", "transfer", "fully_on", "resting"),
-    ),
-    ("Level that turns it off", ("off_level",)),
-    ("Current it takes", ("shift_pin_steady", "first_pin_steady", "pin_steady")),
-    ("What happens at rest", ("shift_boot", "boot")),
+ROWS: tuple[tuple[str, About], ...] = (
+    ("Level that turns it on", "turns on"),
+    ("Level that turns it off", "turns off"),
+    ("Current it takes", "taken"),
+    ("What happens at rest", "at rest"),
 )
 
 
@@ -34,57 +32,9 @@ class Joint(Document):
     verdict: str | None
 
 
-def _first(verdicts: Sequence[Verdict], ids: Sequence[str]) -> Verdict | None:
-    """The verdict of the first of some ids that is there."""
-    every = {v.id: v for v in verdicts}
-    return next((every[i] for i in ids if i in every), None)
-
-
-def interface(view: View, verdicts: Sequence[Verdict]) -> tuple[Joint, ...]:
-    """The rows that apply between this signal and this drive."""
-    offer = view.offer
-    if offer is None:
-        return ()
-    found = []
-    for title, ids in ROWS:
-        judged = _first(verdicts, ids)
-        if judged is not None:
-            found.append(
-                Joint(title=title, text=judged.sentence, standing=judged.standing, verdict=judged.id)
-            )
-    meant = offer.active == view.on
-    runs = view.demand.energised if view.demand else "the load runs"
-    found.append(
-        Joint(
-            title="Polarity",
-            standing="fits" if meant else "fails",
-            verdict=None,
-            text=f"When the {offer.name} is meant, it is {offer.active}: {runs}."
-            if meant
-            else (
-                f"When the {offer.name} is meant, it is {offer.active}, and the load stops: the sense is "
-                "inverted."
-            ),
-        )
-    )
-    low = offer.low_resistance if offer.low_resistance is not None else offer.resistance
-    found.append(
-        Joint(
-            title="Source resistance",
-            standing="fits",
-            verdict=None,
-            text=(
-                f"{show(offer.resistance, 'Ω')} when high, {show(low, 'Ω')} when low; both are counted in "
-                "every level above."
-            ),
-        )
-    )
-    return tuple(found)
-
-
 class Does(Document):
-    """One line of what the design does: the signal's state, the load's, and why; `verdict` judges it where
-    one does.
+    """One line of what the design does: the command's state, the load's, and why; `standing` where one
+    judges it.
     """
 
     state: str
@@ -93,45 +43,80 @@ class Does(Document):
     standing: Standing | None
 
 
-def truth(view: View, verdicts: Sequence[Verdict]) -> tuple[Does, ...]:
-    """What the load does in each state of the signal."""
-    offer = view.offer
-    if offer is None:
-        return ()
-    runs = view.demand.energised if view.demand else "on"
-    turns = _first(verdicts, ("fully_on", "transfer", "resting"))
-    stays = _first(verdicts, ("off_level",))
+def _worst(here: Study, block: str, about: About) -> Verdict | None:
+    own = [v for v in here.verdicts if v.block == block and v.about == about]
+    return min(own, key=lambda v: (RANK[v.standing], v.left), default=None)
 
-    def driven(state: str) -> Does:
-        on = state == view.on
-        judged = turns if on else stays
+
+def _drive(here: Study) -> tuple[Site, Command, Switch] | None:
+    """The first drive with a command and a load."""
+    for _, site in here.of_role("drive"):
+        try:
+            switch = here.flow.leaving((site.id, "out"))
+            if isinstance(switch, Switch):
+                return site, site.command, switch
+        except Open:
+            continue
+    return None
+
+
+def interface(here: Study) -> tuple[Joint, ...]:
+    """The rows that apply between the command and its drive."""
+    found = _drive(here)
+    return tuple(_joints(here, *found)) if found is not None else ()
+
+
+def _joints(here: Study, site: Site, command: Command, switch: Switch) -> Iterator[Joint]:
+    for title, about in ROWS:
+        judged = _worst(here, site.id, about)
+        if judged is not None:
+            yield Joint(title=title, text=judged.sentence, standing=judged.standing, verdict=judged.id)
+    meant = f"When the {command.name} is meant, it is {command.sense}"
+    runs = site.demand().energised
+    yield Joint(
+        title="Polarity",
+        standing="fits" if switch.active else "fails",
+        verdict=None,
+        text=f"{meant}: {runs}." if switch.active else f"{meant}, and the load stops: the sense is inverted.",
+    )
+    ohms = f"{show(command.high.ohms, 'Ω')} when high, {show(command.low.ohms, 'Ω')} when low"
+    yield Joint(
+        title="Source resistance",
+        standing="fits",
+        verdict=None,
+        text=f"{ohms}; both are counted in every level above.",
+    )
+
+
+def truth(here: Study) -> tuple[Does, ...]:
+    """What the load does in each state of the command."""
+    found = _drive(here)
+    return tuple(_states(here, *found)) if found is not None else ()
+
+
+def _states(here: Study, site: Site, command: Command, switch: Switch) -> Iterator[Does]:
+    runs = site.demand().energised
+    for state in ("high", "low"):
+        on = state == switch.on
+        judged = _worst(here, site.id, "turns on" if on else "turns off")
         bad = judged is not None and judged.standing == "fails"
-        return Does(
-            state=f"{offer.name} {state}",
-            load=(f"{runs}, not fully" if bad else runs) if on else ("stays on" if bad else "off"),
+        works = f"{runs}, not fully" if bad else runs
+        yield Does(
+            state=f"{command.name} {state}",
+            load=works if on else ("stays on" if bad else "off"),
             why=judged.sentence if judged is not None else "the control is held at its rail",
             standing=judged.standing if judged is not None else "fits",
         )
-
-    found = [driven("high"), driven("low")]
-    boot = _first(verdicts, ("shift_boot", "boot"))
-    if boot is not None:
-        found.append(
-            Does(
-                state=offer.rest.when,
-                load="may come on" if boot.standing == "fails" else "off",
-                why=boot.sentence,
-                standing=boot.standing,
+    rests: tuple[tuple[str, About], ...] = (
+        (command.rest.when, "at rest"),
+        (f"{command.name} unplugged", "unplugged"),
+    )
+    for words, about in rests:
+        judged = _worst(here, site.id, about)
+        if judged is not None:
+            yield Does(
+                state=words,
+                load="may come on" if judged.standing == "fails" else "off",
+                why=judged.sentence,
+                standing=judged.standing,
             )
-        )
-    loose = _first(verdicts, ("shift_unplugged", "unplugged"))
-    if loose is not None:
-        found.append(
-            Does(
-                state=f"{offer.name} unplugged",
-                load="may come on" if loose.standing == "fails" else "off",
-                why=loose.sentence,
-                standing=loose.standing,
-            )
-        )
-    return tuple(found)

@@ -1,111 +1,73 @@
-"""Every verdict on a design: what the stages say, and what no single stage can see."""
+"""Checks that no single block can see: what flows through the board's strips, and what a borrowed rail
+can spare.
+"""
 
 from __future__ import annotations
 
-from ..cards import Drawer
+from collections.abc import Iterator
+from contextlib import suppress
+
 from ..quantity import show
-from ..stages.contract import View
-from ..stages.findings import RANK, Remedy, Verdict, Working, judge
-from ..stages.freewheel import Freewheel
-from .circuit import views
-from .document import Design
+from ..stages.contract import Demand, Draw, Open
+from ..stages.say.checks import Check, check, high
+from .document import SUPPLY, SUPPLY_PORT
+from .flow import Flow
 
 STRIP_LIMIT = 1.0  # what a breadboard's tie point carries [A]
 
 
-def verdicts_of(design: Design, drawer: Drawer) -> list[Verdict]:
-    """Every stage's verdicts and the design's own, worst first."""
-    all_views = views(design, drawer)
-    found = [v for stage, view in zip(design.stages, all_views, strict=True) for v in stage.verdicts(view)]
-    found += _design_verdicts(design, all_views)
-    return sorted(found, key=lambda v: (RANK[v.standing], v.left))
-
-
-def _design_verdicts(design: Design, all_views: list[View]) -> list[Verdict]:
-    view = all_views[-1]
-    demand, switch = view.demand, view.switch
-    found: list[Verdict] = []
-    drive = next(s for s in design.stages if s.role == "drive")
-    if (
-        demand is not None
-        and demand.inductive
-        and switch is not None
-        and "freewheel" not in view.guarded
-        and not drive.isolates
-    ):
-        found += Freewheel(school="none").verdicts(view)
-    if demand is not None:
-        amps = design.supply.high / demand.cold
-        found.append(
-            judge(
-                "strip",
-                "build",
-                "Strip current",
-                nominal=amps,
-                worst=amps,
-                limit=STRIP_LIMIT,
-                unit="A",
-                sense="at most",
-                corner="supply high, load cold",
-                sentence=f"{show(amps, 'A')} of {show(STRIP_LIMIT, 'A')} through a strip.",
-                working=Working(
-                    formula="I = V_{high} / R_{cold}",
-                    substituted=f"= {design.supply.high:.3g} / {show(demand.cold, 'Ω')} = {show(amps, 'A')}",
-                    reason=(
-                        "A breadboard's contact springs carry about an amp. What draws more is wired at "
-                        "the part, never through a strip."
-                    ),
-                ),
-                remedy=Remedy(text="Wire the load's path off the board, with leads of its own."),
-            )
+def design_checks(flow: Flow) -> Iterator[Check]:
+    """The design's own checks."""
+    rail = flow.design.supply.as_rail()
+    draws, heaviest = [], 0.0
+    for end in flow.joined(SUPPLY, SUPPLY_PORT.name):
+        with suppress(Open):
+            fact = flow.leaving(end)
+            if isinstance(fact, Draw):
+                draws.append(fact)
+    for block, stage in flow.design.blocks.items():
+        for port in stage.ports():
+            if port.kind == "load" and port.way == "out" and not port.passes:
+                with suppress(Open):
+                    demands = [f for f in flow.seen(block, port.name) if isinstance(f, Demand)]
+                    if demands:
+                        heaviest = max(heaviest, Demand.sum(demands).most(rail.high))
+    if heaviest > 0:
+        yield check(
+            "strip",
+            "Strip current",
+            "practice",
+            "current",
+            unit="A",
+            nominal=heaviest,
+            most=STRIP_LIMIT,
+            at=high("load cold"),
+            says=f"{show(heaviest, 'A')} of {show(STRIP_LIMIT, 'A')} through a strip.",
+            formula="I = V_{high} / R_{cold}",
+            numbers=f"= {show(heaviest, 'A')}",
+            because=(
+                "A breadboard's contact springs carry about an amp. What draws more "
+                "is wired at the part, never through "
+                "a strip."
+            ),
+            cure="Wire the load's path off the board, with leads of its own.",
         )
-    if demand is not None and design.supply.spare is not None:
-        amps = max(design.supply.high / demand.cold, demand.surge)
-        found.append(
-            judge(
-                "rail_spare",
-                "load",
-                "Rail can spare it",
-                nominal=amps,
-                worst=amps,
-                limit=design.supply.spare,
-                unit="A",
-                sense="at most",
-                corner="supply high, load cold, first moment counted",
-                sentence=f"Takes {show(amps, 'A')}; {show(design.supply.spare, 'A')} are spare.",
-                working=Working(
-                    formula="I ≤ I_{rail} − I_{already}",
-                    substituted=f"{show(amps, 'A')} ≤ {show(design.supply.spare, 'A')}",
-                    reason=(
-                        "A borrowed rail feeds something already, and browns it out when it is asked for "
-                        "more."
-                    ),
-                ),
-                remedy=Remedy(text="Feed the load from a supply of its own, with the 0 V joined."),
-            )
+    if rail.spare is not None and draws:
+        whole = Draw.sum(draws)
+        amps = max(whole.amps, whole.surge)
+        yield check(
+            "rail_spare",
+            "Rail can spare it",
+            "limit",
+            "current",
+            unit="A",
+            nominal=amps,
+            most=rail.spare,
+            facet="load",
+            at=high("load cold, first moment counted"),
+            says=f"Takes {show(amps, 'A')}; {show(rail.spare, 'A')} are spare.",
+            formula="I ≤ I_{rail} − I_{already}",
+            numbers=f"{show(amps, 'A')} ≤ {show(rail.spare, 'A')}",
+            because="A borrowed rail feeds something already, and browns it out when it is asked for more.",
+            cure="Feed the load from a supply of its own, with the 0 V joined.",
         )
-    if design.supply.ac and not drive.isolates:
-        found.append(
-            judge(
-                "supply_kind",
-                "drive",
-                "Supply is direct current",
-                nominal=1.0,
-                worst=1.0,
-                limit=0.5,
-                unit="",
-                sense="at most",
-                corner="kind of supply",
-                sentence="A transistor switches one way only; this supply turns round every half wave.",
-                working=Working(
-                    formula="drive ↔ supply",
-                    substituted="transformer",
-                    reason=(
-                        "On alternating current the body diode or the base junction conducts every second "
-                        "half wave."
-                    ),
-                ),
-                remedy=Remedy(text="Take the bridge with one MOSFET, or a supply of direct current."),
-            )
-        )
-    return found

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
-from ..stages.contract import View
-from ..stages.wording import Say, Sentence, Word
+from ..stages.contract import Load, Open, Signal
+from ..stages.contract.stage import Spoken
+from ..stages.say.wording import Say, Sentence, Word
 from .document import Design
+from .study import Study
 
 SUPPLIES = (
     ("lead-acid battery", "lead-acid"),
@@ -18,9 +18,9 @@ SUPPLIES = (
 )
 
 
-def sentences(design: Design, all_views: Sequence[View]) -> dict[str, Sentence]:
-    """The sentence of each facet that has givens."""
-    source, meter = Say(design.supply, "supply", design.origins), Say(design.meter, "meter", design.origins)
+def _fed(design: Design) -> tuple[Sentence, Sentence]:
+    """The supply as pieces of a sentence: its volts, and all of it."""
+    source = Say(design.supply, "supply", design.origins)
     volts = source.field("low", "typical", "high", note=f"{design.supply.word} low, typical, high")
     fed: Sentence = (
         Word(text="on"),
@@ -29,29 +29,37 @@ def sentences(design: Design, all_views: Sequence[View]) -> dict[str, Sentence]:
         volts,
     )
     if design.supply.kind == "rail":
-        spare = (
-            (Word(text="that can spare"), source.field("spare", note="besides what it feeds"))
-            if design.supply.spare is not None
-            else ()
-        )
-        fed = (*fed, *spare, Word(text="with a ripple of"), source.field("ripple"))
+        if design.supply.spare is not None:
+            fed = (*fed, Word(text="that can spare"), source.field("spare", note="besides what it feeds"))
+        fed = (*fed, Word(text="with a ripple of"), source.field("ripple"))
     if design.supply.kind in ("rail", "adapter", "transformer") or design.supply.lead > 0:
         fed = (*fed, Word(text="on leads of"), source.field("lead", note="both ways"))
+    return (volts,), fed
+
+
+def sentences(here: Study) -> dict[str, Sentence]:
+    """The sentence of each facet that has givens. Several blocks' pieces follow each other."""
+    design = here.design
+    volts, fed = _fed(design)
     found: dict[str, Sentence] = {}
-    phrases: dict[str, Sentence] = {}
-    for k, (stage, view) in enumerate(zip(design.stages, all_views, strict=True)):
-        say = Say(stage, f"stages.{k}", design.origins)
-        phrases[stage.role] = stage.phrase(say)
-        for facet, pieces in stage.givens(say, view, fed).items():
-            found[facet] = found.get(facet, ()) + pieces
-    found["drive"] = (
-        Word(text="Switch a"),
-        *phrases["load"],
-        Word(text="on"),
-        volts,
-        Word(text="from a"),
-        *phrases["signal"],
-    )
+    loads: Sentence = ()
+    signals: Sentence = ()
+    for stage, site in here.pairs:
+        say = Say(stage, f"blocks.{site.id}", design.origins)
+        if isinstance(stage, Load) and not loads:
+            loads = stage.phrase(say)
+        if isinstance(stage, Signal) and not signals:
+            signals = stage.phrase(say)
+        if isinstance(stage, Spoken):
+            try:
+                pieces = stage.givens(say, site, fed)
+            except Open:
+                continue
+            for facet, piece in pieces.items():
+                found[facet] = found.get(facet, ()) + piece
+    source = (Word(text="from a"), *signals) if signals else ()
+    found["drive"] = (Word(text="Switch a"), *loads, Word(text="on"), *volts, *source)
+    meter = Say(design.meter, "meter", design.origins)
     found["prove"] = (
         Word(text="The battery or supply reads as on the first rung; your meter has"),
         meter.field("resistance", note="input resistance"),

@@ -1,8 +1,10 @@
-"""Expected readings: each probe in each state, with the band that tolerances and the meter leave.
+"""Expected readings: each probe in each scene, with the band that tolerances and the meter leave.
 
-Every reading is an operating point of the design's circuit with the meter in it: a voltmeter loads the
-node with its input resistance. The band spans the corners of part spread, resistor tolerance and signal
-level at the supply actually read, widened by the meter's accuracy and resolution.
+Every reading is taken from the design's circuit with the meter in it: a voltmeter loads the nodes with its
+input
+resistance. The band spans the corners of part spread, resistor tolerance and signal level at the supply
+actually read,
+widened by the meter's accuracy and resolution.
 """
 
 from __future__ import annotations
@@ -12,31 +14,31 @@ from typing import Literal
 
 import numpy as np
 
-from ..cards import Drawer
 from ..cards.derive import Spread
 from ..circuit.devices import Resistor
+from ..circuit.measure import signal
 from ..circuit.netlist import GROUND, Netlist
 from ..circuit.solve import operating_point, transient
 from ..circuit.waves import Waves
-from ..design.circuit import netlist, views
-from ..design.document import Design
+from ..design.study import Study
 from ..errors import SettleError
 from ..fields import Document
 from ..quantity import show
-from ..stages.contract import Corner, Probe, Schedule, State
+from ..stages.contract import Corner, Probe, Scene
 
-STATE_WORDS: dict[State, str] = {"low": "low", "high": "high", "floating": "unplugged"}
 AC_SETTLES, AC_PERIODS = 0.4, 2  # an alternating circuit runs this long [s], then is read over some periods
 EXTREMES: tuple[Spread, ...] = ("min", "max")
 CURRENT_RESOLUTION = 1e-4  # [A]
+LOAD_SHARE = 0.03  # a load's own resistance, as measured
 
 
 class Expected(Document):
-    """One rung: where to probe, in which state, and the band it should land in."""
+    """One rung: where to probe, in which scene, and the band it should land in."""
 
     id: str
+    block: str
     probe: Probe
-    state: State
+    scene: str
     words: str
     unit: Literal["V", "A"]
     nominal: float
@@ -47,91 +49,120 @@ class Expected(Document):
 
 
 class _Bench:
-    """The design's circuit at one corner and state after the other, each solved once."""
+    """The design's circuit at one corner and scene after the other, each solved once."""
 
-    def __init__(self, design: Design, drawer: Drawer) -> None:
-        self.design, self.drawer = design, drawer
-        self.runs: dict[tuple[Corner, State], Waves] = {}
+    def __init__(self, here: Study) -> None:
+        self.here = here
+        self.runs: dict[tuple[Corner, Scene, str], Waves] = {}
 
-    def read(self, corner: Corner, state: State, probe: Probe) -> float:
+    def read(self, corner: Corner, scene: Scene, name: str) -> float:
         """What an ideal meter's needle would come to rest at."""
-        if self.design.supply.ac:
-            return self._averaged(corner, state, probe)
-        circuit = netlist(self.design, self.drawer, corner, Schedule(signal=(state,)))
-        if probe.quantity == "current" and probe.device and probe.terminal:
-            return operating_point(circuit).current(probe.device, probe.terminal)
-        assert probe.node is not None
-        meter = Resistor(name="METER", a=probe.node, b=GROUND, resistance=self.design.meter.resistance)
-        return operating_point(Netlist.of([*circuit.devices, meter]))[probe.node]
+        ac = self.here.design.supply.ac
+        if ac or scene.look is not None:
+            return self._in_time(corner, scene, name, averaged=ac)
+        circuit = self.here.acted(corner, scene.acts)
+        if name.startswith("i("):
+            device, _, terminal = name[2:-1].rpartition(".")
+            return operating_point(circuit).current(device, terminal)
+        red, black = _leads(name)
+        point = operating_point(self._metered(circuit, red, black))
+        return point[red] - (0.0 if black == GROUND else point[black])
 
-    def _averaged(self, corner: Corner, state: State, probe: Probe) -> float:
-        """On alternating current: the mean of a voltage, the rms of a current. The meter's own load is left
-        out, under 1 % here.
+    def _metered(self, circuit: Netlist, red: str, black: str) -> Netlist:
+        ohms = self.here.design.meter.resistance
+        return Netlist.of([*circuit.devices, Resistor(name="METER", a=red, b=black, resistance=ohms)])
+
+    def _in_time(self, corner: Corner, scene: Scene, name: str, *, averaged: bool) -> float:
+        """Read off a run: at the scene's moment, or where the supply alternates the mean of volts and
+        rms of amps.
         """
-        if (corner, state) not in self.runs:
-            self.runs[corner, state] = transient(
-                netlist(self.design, self.drawer, corner, Schedule(signal=(state,))), AC_SETTLES
-            )
-        waves = self.runs[corner, state]
-        last = waves.time >= AC_SETTLES - AC_PERIODS / self.design.supply.frequency
-        t = waves.time[last]
-        if probe.node is not None:
-            return float(np.trapezoid(waves[probe.node][last], t) / (t[-1] - t[0]))
-        assert probe.device and probe.terminal
-        return float(
-            np.sqrt(np.trapezoid(waves.current(probe.device, probe.terminal)[last] ** 2, t) / (t[-1] - t[0]))
-        )
+        current = name.startswith("i(")
+        # On alternating current the meter's own load is left out, under 1 % here.
+        meter = "" if current or averaged else name
+        key = (corner, scene, meter)
+        if key not in self.runs:
+            circuit = self.here.acted(corner, scene.acts)
+            if meter:
+                circuit = self._metered(circuit, *_leads(name))
+            stop = AC_SETTLES if averaged else scene.look or 0.0
+            self.runs[key] = transient(circuit, stop, from_rest=scene.cold)
+        waves = self.runs[key]
+        values = signal(waves, name)
+        if not averaged:
+            return float(values[-1])
+        last = waves.time >= AC_SETTLES - AC_PERIODS / self.here.design.supply.frequency
+        t, v = waves.time[last], values[last]
+        if current:
+            return float(np.sqrt(np.trapezoid(v**2, t) / (t[-1] - t[0])))
+        return float(np.trapezoid(v, t) / (t[-1] - t[0]))
 
 
-def expectations(
-    design: Design, drawer: Drawer | None = None, supply: float | None = None
-) -> tuple[Expected, ...]:
+def _leads(name: str) -> tuple[str, str]:
+    """The nodes of a voltage: "b2.gate" against ground, or the two of "v(a,b)"."""
+    if name.startswith("v("):
+        red, _, black = name[2:-1].partition(",")
+        return red, black
+    return name, GROUND
+
+
+def expectations(here: Study, supply: float | None = None) -> tuple[Expected, ...]:
     """Every reading worth taking, in order.
 
     Args:
         supply: what the supply really reads [V]; the typical value when left out.
-    A state in which the circuit does not come to rest has no reading and is left out.
+    A scene in which the circuit does not come to rest has no reading and is left out; an unfinished design
+    has none.
     """
-    drawer = drawer or Drawer()
-    volts = supply if supply is not None else design.supply.typical
-    probes = [p for s, v in zip(design.stages, views(design, drawer), strict=True) for p in s.probes(v)]
-    tol, bench = design.tolerance, _Bench(design, drawer)
-    offer = views(design, drawer)[0].offer
-    noun = offer.name if offer else "signal"
-    found = []
-    for probe, state in [(p, state) for p in probes for state in p.states]:
-        corners = [Corner(supply=volts)] + [
-            Corner(supply=volts, spread=spread, resistors=r, signal=signal)
-            for spread, r, signal in product(EXTREMES, (-tol, tol), EXTREMES)
-        ]  # type: ignore[arg-type]
-        if design.supply.ac:
-            corners = corners[:1] + corners[1::4]
-        try:
-            values = [bench.read(c, state, probe) for c in corners]
-        except SettleError:
-            continue  # a state that does not hold has no reading
-        unit: Literal["V", "A"] = "A" if probe.quantity == "current" else "V"
-        step = CURRENT_RESOLUTION if unit == "A" else design.meter.resolution
-        load_share = 0.03 if unit == "A" else 0.0  # the load's own resistance, as measured
-        low, high = min(values), max(values)
-        low -= abs(low) * (design.meter.accuracy + load_share) + step
-        high += abs(high) * (design.meter.accuracy + load_share) + step
-        low = max(low, 0.0) if 0 <= values[0] < 10 * step else low
-        found.append(
-            Expected(
-                id=f"{probe.id}.{state}",
-                probe=probe,
-                state=state,
-                words=f"{noun} {STATE_WORDS[state]}",
-                unit=unit,
-                nominal=values[0],
-                low=low,
-                high=high,
-                low_text=show(low, unit),
-                high_text=show(high, unit),
-            )
-        )
+    if here.open:
+        return ()
+    bench, found = _Bench(here), []
+    for block, probe in here.probes:
+        for id in probe.scenes:
+            scene = here.scene(block, id)
+            if scene is not None:
+                try:
+                    found.append(_expected(here, bench, block, probe, scene, supply))
+                except SettleError:
+                    continue  # a state that does not hold has no reading
     return tuple(found)
+
+
+def _corners(here: Study, volts: float) -> list[Corner]:
+    tol = here.design.tolerance
+    found = [Corner(supply=volts)] + [
+        Corner(supply=volts, spread=spread, resistors=r, signal=level)
+        for spread, r, level in product(EXTREMES, (-tol, tol), EXTREMES)
+    ]
+    return found[:1] + found[1::4] if here.design.supply.ac else found
+
+
+def _expected(
+    here: Study, bench: _Bench, block: str, probe: Probe, scene: Scene, supply: float | None
+) -> Expected:
+    volts = supply if supply is not None else here.design.supply.typical
+    name = here.signal(block, probe.signal)
+    values = [bench.read(corner, scene, name) for corner in _corners(here, volts)]
+    unit: Literal["V", "A"] = "A" if probe.current else "V"
+    meter = here.design.meter
+    step = CURRENT_RESOLUTION if unit == "A" else meter.resolution
+    share = meter.accuracy + (LOAD_SHARE if unit == "A" else 0.0)
+    low, high = min(values), max(values)
+    low -= abs(low) * share + step
+    high += abs(high) * share + step
+    low = max(low, 0.0) if 0 <= values[0] < 10 * step else low
+    return Expected(
+        id=f"{block}.{probe.id}.{scene.id}",
+        block=block,
+        probe=probe,
+        scene=scene.id,
+        words=scene.words,
+        unit=unit,
+        nominal=values[0],
+        low=low,
+        high=high,
+        low_text=show(low, unit),
+        high_text=show(high, unit),
+    )
 
 
 class Judged(Document):

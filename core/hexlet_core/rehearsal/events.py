@@ -1,7 +1,7 @@
 """Events: who does what when, as readable JSON, and what each does to a netlist.
 
 {"do": "press", "button": "S1", "at": 0.5, "hold": 0.2, "bounce": {"duration": 0.002, "times": 3}}
-{"do": "set", "at": 0.01, "level": "high"}
+{"do": "set", "at": 0.01, "level": "high"}, {"do": "set", "who": "P2", "at": 0.01, "level": "active"}
 {"do": "supply", "at": 0.05, "volts": 10.8, "ramp": 0.001}
 {"do": "turn", "pot": "P1", "at": 0.1, "to": 0.8, "over": 0.5}
 {"do": "sweep", "at": 0.1, "volts": 5.0, "over": 2.0}
@@ -14,7 +14,7 @@ the signal.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints, ValidationInfo, field_validator
@@ -43,11 +43,16 @@ GAP = 1e12  # and of one that is lifted [Ω]
 
 
 class SetPin(Document):
-    """From `at` on, the signal is at this level."""
+    """From `at` on, a signal is at this level. `who` is a block or a part's reference; the first signal when
+    left out.
+
+    "active" and "idle" are what the signal means by its levels; a button is pressed while it is active.
+    """
 
     do: Literal["set"] = "set"
     at: At
-    level: Literal["low", "high", "floating", "boot"]
+    level: Literal["low", "high", "floating", "boot", "active", "idle"]
+    who: Ref | None = None
 
 
 class SetSupply(Document):
@@ -140,19 +145,31 @@ class Happening(Document):
     text: str
 
 
-LEVELS = {"low": "low", "high": "high", "floating": "unplugged", "boot": "boots"}
+LEVELS = {
+    "low": "low",
+    "high": "high",
+    "floating": "unplugged",
+    "boot": "boots",
+    "active": "active",
+    "idle": "idle",
+}
 
 
-def told(events: Sequence[Event], supply: str) -> tuple[Happening, ...]:
-    """Every event in words, in order of time; `supply` is what the supply is called."""
+def told(
+    events: Sequence[Event], supply: str, names: Mapping[str | None, str] | None = None
+) -> tuple[Happening, ...]:
+    """Every event in words, in order of time; `supply` is what the supply is called, `names` what the actors
+    are, under None the first of them.
+    """
+    names = names or {}
     found = []
     for k, event in enumerate(events):
         match event:
             case SetPin():
-                actor, text = "Pin", LEVELS[event.level]
+                actor, text = names.get(event.who, event.who or "Pin"), LEVELS[event.level]
             case SweepInput():
                 actor, text = (
-                    event.source or "Pin",
+                    names.get(event.source, event.source or "Pin"),
                     f"slowly to {show(event.volts, 'V')} in {show(event.over, 's')}",
                 )
             case SetSupply():
@@ -162,7 +179,7 @@ def told(events: Sequence[Event], supply: str) -> tuple[Happening, ...]:
                 )
             case PressButton():
                 bounce = f", bounces {show(event.bounce.duration, 's')}" if event.bounce else ""
-                actor, text = event.button, f"{show(event.hold, 's')}{bounce}"
+                actor, text = names.get(event.button, event.button), f"{show(event.hold, 's')}{bounce}"
             case TurnPot():
                 actor, text = event.pot, f"to {event.to * 100:.0f} % in {show(event.over, 's')}"
             case LiftPart():
@@ -170,7 +187,10 @@ def told(events: Sequence[Event], supply: str) -> tuple[Happening, ...]:
             case RefitPart():
                 actor, text = "Bench", f"{event.part} back"
             case ProbeNode():
-                actor, text = "Bench", f"meter on {event.red} for {show(event.until - event.at, 's')}"
+                actor, text = (
+                    "Bench",
+                    f"meter on {names.get(event.red, event.red)} for {show(event.until - event.at, 's')}",
+                )
         found.append(Happening(index=k, actor=actor, at=event.at, text=text))
     return tuple(sorted(found, key=lambda h: h.at))
 
@@ -243,12 +263,9 @@ def apply(netlist: Netlist, events: Sequence[Event]) -> Netlist:
                 over = event.ramp if isinstance(event, SetSupply) else event.over
                 owner = devices.get(event.source)
                 if isinstance(owner, Pin):
-                    steps = [
-                        *owner.steps,
-                        PinStep(
-                            time=event.at, level=event.volts, resistance=owner.steps[-1].resistance, ramp=over
-                        ),
-                    ]
+                    ohms = owner.steps[-1].resistance
+                    swept = PinStep(time=event.at, level=event.volts, resistance=ohms, ramp=over)
+                    steps = sorted([*owner.steps, swept], key=lambda step: step.time)
                     devices[owner.name] = owner.model_copy(update={"steps": steps})
                 else:
                     source = _named(devices, event.source, VoltageSource, f"{where}.source")

@@ -8,24 +8,25 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 import numpy as np
 
-from ..cards import Drawer
-from ..circuit.devices import Floats, Ints
+from ..circuit.devices import Floats, Ints, Potentiometer
 from ..circuit.measure import signal
 from ..circuit.solve import transient
 from ..circuit.waves import Stress, Waves
-from ..design.circuit import views
-from ..design.document import Design
+from ..design.document import SUPPLY
+from ..design.study import Study
 from ..fields import Document
 from ..quantity import show
 from ..stages.contract import Corner, Watch
 from .events import Happening, told
-from .script import Script, circuit, presets
+from .script import Script, circuit, presets, who_of
 
+MADE = {"relay": 2, "button": 1}  # which of its states tells that the normally open contact is closed
 THIN = 1 / 400  # share of a lane's range that thinning may move its curve
+RAIL = f"{SUPPLY}.plus"  # the supply's lane
 IDLE = 0.02  # a part conducts above this share of its largest current, and above a microamp
 
 
@@ -41,6 +42,7 @@ class Lane(Document):
     words: tuple[str, str] | None = None
     limits: tuple[tuple[float, str], ...] = ()
     shown: bool = True
+    place: int = 0  # as `Watch.place`: 0 signal, 1 supply, 2 load, 3 output, 4 contact, 5 control
 
 
 class Mark(Document):
@@ -59,6 +61,15 @@ class Spell(Document):
     spans: tuple[tuple[float, float], ...]
 
 
+class Actor(Document):
+    """A part that events can move: what it is called, and which verb moves it."""
+
+    ref: str
+    block: str
+    title: str
+    does: Literal["set", "press", "turn"]
+
+
 class Rehearsal(Document):
     """The answer of `rehearse`."""
 
@@ -66,18 +77,20 @@ class Rehearsal(Document):
     stop: float
     events: tuple[float, ...]
     happenings: tuple[Happening, ...]
+    actors: tuple[Actor, ...]
     parts: tuple[str, ...]  # what can be lifted
     nodes: tuple[str, ...]  # where a meter can go
     lanes: tuple[Lane, ...]
     marks: tuple[Mark, ...]
     conducting: tuple[Spell, ...]
+    closed: tuple[Spell, ...]  # when the normally open contact of a relay or button is made
     passed: tuple[str, ...]  # limits that were passed, in words
     steps: int
 
 
-def waves_of(design: Design, script: Script, drawer: Drawer, corner: Corner | None = None) -> Waves:
+def waves_of(here: Study, script: Script, corner: Corner | None = None) -> Waves:
     """The raw trajectory behind a rehearsal."""
-    return transient(circuit(design, script, drawer, corner), script.stop)
+    return transient(circuit(here, script, corner), script.stop)
 
 
 def thin(time: Floats, value: Floats, share: float = THIN) -> Ints:
@@ -131,6 +144,7 @@ class Trace:
             words=watch.words,
             limits=watch.limits,
             shown=watch.shown,
+            place=watch.place,
         )
 
 
@@ -142,12 +156,49 @@ def _spans(time: Floats, on: np.ndarray[tuple[int], np.dtype[np.bool_]]) -> tupl
     )
 
 
-def traces(design: Design, drawer: Drawer, waves: Waves) -> tuple[Trace, ...]:
-    """The quantities that the stages say are worth watching, signal first."""
-    supply = Watch(id="plus", title=design.supply.word.capitalize(), unit="V", signal="plus", place=1)
-    pairs = zip(design.stages, views(design, drawer), strict=True)
-    found = [supply, *(w for stage, view in pairs for w in stage.watches(view))]
-    return tuple(Trace(w, signal(waves, w.signal)) for w in sorted(found, key=lambda w: w.place))
+def watched(here: Study) -> tuple[Watch, ...]:
+    """Every quantity worth watching, in the circuit's own names, signal first."""
+    word = here.design.supply.word.capitalize()
+    found = [Watch(id=RAIL, title=word, unit="V", signal=here.flow.net(SUPPLY, "plus"), place=1)]
+    for block, watch in here.watches:
+        names = {"id": f"{block}.{watch.id}", "signal": here.signal(block, watch.signal)}
+        found.append(watch.model_copy(update=names))
+    twice = {w.title for w in found if [o.title for o in found].count(w.title) > 1}
+    return tuple(sorted((_told_apart(here, w, twice) for w in found), key=lambda w: w.place))
+
+
+def _told_apart(here: Study, watch: Watch, twice: set[str]) -> Watch:
+    """Watches of the same title are called by the part that stands for their block, too."""
+    if watch.title not in twice:
+        return watch
+    return watch.model_copy(update={"title": f"{watch.title} {here.first(watch.id.partition('.')[0])}"})
+
+
+def node_word(here: Study, node: str) -> str:
+    """A node of the circuit as it is called on the board; one inside a part keeps its own name."""
+    block, _, local = node.partition(".")
+    return here.word(block, local) if local and (block in here.design.blocks or block == SUPPLY) else node
+
+
+def names_of(here: Study) -> dict[str | None, str]:
+    """What each signal is called, by its block and by its part; under None the first one; and every node."""
+    found: dict[str | None, str] = {}
+    for watch in watched(here):
+        block = watch.id.partition(".")[0]
+        if watch.place == 0 and block not in found:
+            refs = [ref for id, ref, _ in here.placed if id == block and ref in here.actors]
+            found.update(dict.fromkeys((block, *refs), watch.title))
+    first = who_of(here, None)
+    for block, _, part in here.placed:
+        for local in part.legs.values():
+            node = here.flow.net(block, local)
+            found.setdefault(node, node_word(here, node))
+    return found | ({None: found[first]} if first in found else {})
+
+
+def traces(here: Study, waves: Waves) -> tuple[Trace, ...]:
+    """The watched quantities along a trajectory."""
+    return tuple(Trace(w, signal(waves, w.signal)) for w in watched(here))
 
 
 class Found(NamedTuple):
@@ -165,7 +216,7 @@ class Found(NamedTuple):
 def found_marks(waves: Waves, over: Sequence[Trace], edges: Sequence[float]) -> tuple[Found, ...]:
     """The peak above the supply, and how long after which event a contact changes."""
     found: list[Found] = []
-    supply = next(t.value for t in over if t.watch.id == "plus")
+    supply = next(t.value for t in over if t.watch.id == RAIL)
     for trace in over:
         if trace.watch.peak:
             peak = int(np.argmax(trace.value))
@@ -199,18 +250,17 @@ def _warned(stresses: Sequence[Stress]) -> Iterator[str]:
         )
 
 
-def rehearse(design: Design, script: Script | None = None, drawer: Drawer | None = None) -> Rehearsal:
+def rehearse(here: Study, script: Script | None = None) -> Rehearsal:
     """Run a design under a script.
 
     Raises:
         SettleError: no convergence; names the time and the node.
         DocumentError: an event names a part or node that the design does not have.
     """
-    drawer = drawer or Drawer()
-    script = script or presets(design, drawer)[0]
-    waves = waves_of(design, script, drawer)
-    shown = traces(design, drawer, waves)
-    edges = [e.at for e in script.events if e.do == "set" and e.at > 0]
+    script = script or presets(here)[0]
+    waves = waves_of(here, script)
+    shown = traces(here, waves)
+    edges = [e.at for e in script.events if e.do in ("set", "press") and e.at > 0]
     marks = [
         Mark(
             lane=m.lane,
@@ -222,7 +272,27 @@ def rehearse(design: Design, script: Script | None = None, drawer: Drawer | None
         )
         for m in found_marks(waves, shown, edges)
     ]
-    conducting = []
+    changes = {0.0, *(e.at for e in script.events), *(m.time for m in marks), script.stop}
+    fitted = {d.name.partition(".")[0] for d in waves.netlist.devices}
+    return Rehearsal(
+        script=script,
+        stop=script.stop,
+        events=tuple(sorted(changes)),
+        happenings=told(script.events, here.design.supply.word.capitalize(), names_of(here)),
+        actors=actors_of(here),
+        parts=tuple(p.ref for p in here.parts if p.ref in fitted),
+        nodes=tuple(n for n in waves.netlist.packed.unknowns if not set("#(:") & set(n)),
+        lanes=tuple(t.lane(waves.time) for t in shown),
+        marks=tuple(marks),
+        conducting=tuple(_conducting(waves)),
+        closed=tuple(_closed(waves)),
+        passed=tuple(_warned(waves.stresses())),
+        steps=waves.counts.steps,
+    )
+
+
+def _conducting(waves: Waves) -> Iterator[Spell]:
+    """When each part carries a current that matters beside its largest."""
     for device in waves.netlist.devices:
         first = device.terminals[1] if device.device == "mosfet" else next(iter(device.nodes()))
         current = (
@@ -231,21 +301,25 @@ def rehearse(design: Design, script: Script | None = None, drawer: Drawer | None
             else np.abs(waves.conduction(device.name, first))
         )
         floor = max(IDLE * float(current.max()), 1e-6)
-        conducting.append(Spell(ref=device.name, spans=_spans(waves.time, current > floor)))
-    changes = {0.0, *(e.at for e in script.events), *(m.time for m in marks), script.stop}
-    fitted = [p.ref for s, v in zip(design.stages, views(design, drawer), strict=True) for p in s.parts(v)]
-    return Rehearsal(
-        script=script,
-        stop=script.stop,
-        events=tuple(sorted(changes)),
-        happenings=told(script.events, design.supply.word.capitalize()),
-        parts=tuple(
-            ref for ref in fitted if ref in {d.name.partition(".")[0] for d in waves.netlist.devices}
-        ),
-        nodes=tuple(n for n in waves.netlist.packed.unknowns if not set("#(:") & set(n)),
-        lanes=tuple(t.lane(waves.time) for t in shown),
-        marks=tuple(marks),
-        conducting=tuple(conducting),
-        passed=tuple(_warned(waves.stresses())),
-        steps=waves.counts.steps,
-    )
+        yield Spell(ref=device.name, spans=_spans(waves.time, current > floor))
+
+
+def _closed(waves: Waves) -> Iterator[Spell]:
+    """When each normally open contact is made."""
+    for device in waves.netlist.devices:
+        if device.device in MADE:
+            made = waves.state(device.name, MADE[device.device]) > 0.5
+            yield Spell(ref=device.name, spans=_spans(waves.time, made))
+
+
+def actors_of(here: Study) -> tuple[Actor, ...]:
+    """Everything of the design that an event can set, press or turn."""
+    found = []
+    for block, ref, part in here.placed:
+        if ref in here.actors:
+            title = f"{ref}, {part.title.lower()}"
+            does: Literal["set", "press"] = "set" if part.poses is not None else "press"
+            found.append(Actor(ref=ref, block=block, title=title, does=does))
+        elif issubclass(part.device, Potentiometer):
+            found.append(Actor(ref=ref, block=block, title=f"{ref}, {part.title.lower()}", does="turn"))
+    return tuple(found)

@@ -6,16 +6,19 @@ from typing import Annotated, Literal
 
 from pydantic import StringConstraints
 
-from ..cards import Drawer
 from ..circuit.netlist import Netlist
-from ..design.circuit import netlist, views
-from ..design.document import Design
+from ..design.around import demands
+from ..design.study import Study
+from ..errors import DocumentError, Problem
 from ..fields import Document, Q
 from ..quantity import show
-from ..stages.contract import Corner, Schedule
-from .events import Events, SetPin, SetSupply, SweepInput, apply
+from ..stages.contract import Act, Command, Corner, Open, Signal, Switch
+from ..stages.contract.scenes import Play
+from ..stages.contract.stage import Played
+from ..stages.drawing import SUPPLY_REF
+from .events import Event, Events, SetPin, SetSupply, SweepInput, apply
 
-Level = Literal["low", "high", "floating", "boot"]
+Level = Literal["low", "high", "floating", "boot", "active", "idle"]
 
 
 class Script(Document):
@@ -27,72 +30,116 @@ class Script(Document):
     events: Events = ()
 
 
-def schedule(script: Script, design: Design) -> Schedule:
-    """What the signal and the supply do, as the netlist takes it."""
-    volts = script.start_volts if script.start_volts is not None else design.supply.typical
-    levels: list[tuple[float, Level | tuple[float, float]]] = [(0.0, "low")]
-    points = [(0.0, volts)]
-    for event in sorted(script.events, key=lambda e: e.at):
-        match event:
-            case SetPin(at=0.0):
-                levels[0] = (0.0, event.level)
-            case SetPin():
-                levels.append((event.at, event.level))
-            case SweepInput(source=None):
-                levels.append((event.at, (event.volts, event.over)))
-            case SetSupply(source=None):
-                begin = max(event.at, points[-1][0])
-                points += [(begin, points[-1][1]), (begin + event.ramp, event.volts)]
-            case _:
-                pass
-    return Schedule(
-        signal=tuple(v for _, v in levels), times=tuple(t for t, _ in levels), supply=tuple(points)
-    )
+def who_of(here: Study, name: str | None) -> str | None:
+    """The block of an actor, named by its block or by a part's reference; the first signal when not named."""
+    refs = {ref: block for block, ref, _ in here.placed if ref in here.actors}
+    if name is None:
+        signals = [site.id for _, site in here.of_role("signal") if site.id in refs.values()]
+        return next(iter([*signals, *refs.values()]), None)
+    return refs.get(name) or (name if name in refs.values() else None)
 
 
-def circuit(design: Design, script: Script, drawer: Drawer, corner: Corner | None = None) -> Netlist:
+def acts_of(here: Study, script: Script) -> list[Act]:
+    """What the script's levels ask of the actors.
+
+    Raises:
+        DocumentError: an event names an actor that the design does not have.
+    """
+    found = []
+    for k, event in enumerate(script.events):
+        if isinstance(event, SetPin):
+            who = who_of(here, event.who)
+            if who is None:
+                text = "There is nothing of that name to set in this design."
+                raise DocumentError(Problem(f"events[{k}].who", text, got=event.who or ""))
+            found.append(Act(who, event.level, event.at))
+    return found
+
+
+def circuit(here: Study, script: Script, corner: Corner | None = None) -> Netlist:
     """The design's netlist at one corner, with everything the script does to it.
 
     Raises:
-        DocumentError: an event names a part or node that the design does not have.
+        DocumentError: an event names a part or node that the design does not have, or the design is
+            not whole.
     """
-    corner = corner or Corner(supply=design.supply.typical)
-    return apply(netlist(design, drawer, corner, schedule(script, design)), script.events)
+    if here.open:
+        raise DocumentError(
+            Problem(here.open[0], "Nothing is joined here yet. A design is run when it is whole.")
+        )
+    supply = here.design.supply
+    corner = corner or Corner(supply=supply.typical)
+    begin = script.start_volts if script.start_volts is not None else supply.typical
+    found = here.acted(corner, acts_of(here, script))
+    events: list[Event] = []
+    pin = next((ref for ref, p in here.actors.items() if p.poses is not None), None)
+    for event in script.events:
+        if isinstance(event, SetSupply) and event.source is None:
+            if not supply.ac:
+                events.append(event.model_copy(update={"source": SUPPLY_REF}))
+        elif isinstance(event, SweepInput) and event.source is None:
+            if pin is not None:
+                events.append(event.model_copy(update={"source": pin}))
+        else:
+            events.append(event)
+    if not supply.ac:
+        devices = [
+            d.model_copy(update={"value": 0.0, "points": [(0.0, begin)]}) if d.name == SUPPLY_REF else d
+            for d in found.devices
+        ]
+        found = Netlist.of(devices)
+    return apply(found, events)
 
 
-def presets(design: Design, drawer: Drawer | None = None) -> tuple[Script, ...]:
-    """Scripts to choose from; the first is the default. Times fit the load's own, the signal's states the
-    drive's sense.
-    """
-    view = views(design, drawer or Drawer())[0]
-    on: Level = "low" if view.on == "low" else "high"
+def presets(here: Study) -> tuple[Script, ...]:
+    """Scripts to choose from; the first is the default. A kind that brings its own comes first."""
+    own = [
+        _as_script(play, site.id)
+        for stage, site in here.pairs
+        if isinstance(stage, Played)
+        for play in stage.plays(site)
+    ]
+    return (*own, *_usual(here))
+
+
+def _as_script(play: Play, block: str) -> Script:
+    events = [
+        SetPin(at=act.at, level="active" if act.state == "active" else "idle", who=act.who)
+        for act in play.acts
+    ]
+    return Script(title=play.title, stop=play.stop, start_volts=play.start_volts, events=tuple(events))
+
+
+def _usual(here: Study) -> tuple[Script, ...]:
+    """What any design is tried with: on and off, a sag, a boot, a bounce, a slow sweep, plugged in."""
+    command, on = _commanded(here)
+    if command is None:
+        return (Script(title="Just running", stop=0.13),)
     off: Level = "high" if on == "low" else "low"
-    noun = (view.offer.name if view.offer else "signal").capitalize()
-    low, typical, high = design.supply.low, design.supply.typical, design.supply.high
-    slow = view.demand.surge_time if view.demand and view.demand.surge > 0 else 0.0
-    unit = 1e-3 * max(1.0, min(round(slow / 0.02), 40)) if slow > 0.03 else 1e-3
+    noun = command.name.capitalize()
+    supply = here.design.supply
+    low, typical, high = supply.low, supply.typical, supply.high
+    slow = max((d.brief(supply.as_rail()) for d in demands(here)), default=0.0)
+    n = 1e-3 * max(1.0, min(round(slow / 0.02), 40)) if slow > 0.03 else 1e-3
     begin = SetPin(at=0.0, level=off)
-    word, n = design.supply.word, unit
-    if design.supply.ac:
+    word = supply.word
+    if supply.ac:
         return (
             Script(
-                title=f"{noun} on, {typical:g} V AC at {design.supply.frequency:g} Hz",
+                title=f"{noun} on, {typical:g} V AC at {supply.frequency:g} Hz",
                 stop=0.4,
                 events=(begin, SetPin(at=0.14, level=on), SetPin(at=0.32, level=off)),
             ),
             Script(title="Just plugged in, signal on", stop=0.4, events=(SetPin(at=0.0, level=on),)),
         )
     pulse = (begin, SetPin(at=10 * n, level=on), SetPin(at=92 * n, level=off))
+    sag = (SetSupply(at=50 * n, volts=low), SetSupply(at=70 * n, volts=typical, ramp=2 * n))
+    bounces = zip((10, 10.6, 11.1, 11.9, 12.2, 40, 40.4, 40.9), (on, off) * 4, strict=True)
     return (
         Script(
             title=f"{noun} on {show(82 * n, 's')}, {word} sags to {low:g} V",
             stop=130 * n,
-            events=(
-                *pulse[:2],
-                SetSupply(at=50 * n, volts=low),
-                SetSupply(at=70 * n, volts=typical, ramp=2 * n),
-                pulse[2],
-            ),
+            events=(*pulse[:2], *sag, pulse[2]),
         ),
         Script(
             title=f"{noun} drops, {word} full",
@@ -114,22 +161,7 @@ def presets(design: Design, drawer: Drawer | None = None) -> tuple[Script, ...]:
         Script(
             title=f"{noun}'s source bounces as it switches",
             stop=60 * n,
-            events=(
-                begin,
-                *(
-                    SetPin(at=t * n, level=level)
-                    for t, level in (
-                        (10, on),
-                        (10.6, off),
-                        (11.1, on),
-                        (11.9, off),
-                        (12.2, on),
-                        (40, off),
-                        (40.4, on),
-                        (40.9, off),
-                    )
-                ),
-            ),
+            events=(begin, *(SetPin(at=t * n, level=level) for t, level in bounces)),
         ),
         Script(
             title="Input swept slowly up and down",
@@ -143,3 +175,26 @@ def presets(design: Design, drawer: Drawer | None = None) -> tuple[Script, ...]:
             events=(SetPin(at=0.0, level=on), SetSupply(at=5 * n, volts=typical, ramp=n)),
         ),
     )
+
+
+def _commanded(here: Study) -> tuple[Command | None, Level]:
+    """The first signal's command, and the level of it at which its load runs."""
+    for stage, site in here.of_role("signal"):
+        if isinstance(stage, Signal):
+            try:
+                command = stage.gives(site)
+            except Open:
+                continue
+            return command, _on(here, command)
+    return None, "high"
+
+
+def _on(here: Study, command: Command) -> Level:
+    for _, site in here.of_role("drive"):
+        try:
+            switch = here.flow.leaving((site.id, "out"))
+            if isinstance(switch, Switch) and site.command == command:
+                return switch.on
+        except Open:
+            continue
+    return command.sense

@@ -15,7 +15,6 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from ..cards import Drawer
 from ..cards.derive import Spread
 from ..circuit import batch, vary
 from ..circuit.devices import Floats
@@ -23,6 +22,7 @@ from ..circuit.devices.heat import ROOM
 from ..circuit.netlist import Netlist
 from ..circuit.solve import transient
 from ..design.document import Design
+from ..design.study import Study
 from ..errors import HexletError
 from ..fields import Document
 from ..quantity import show
@@ -109,12 +109,11 @@ def at_supply(script: Script, design: Design, volts: float) -> Script:
     return script.model_copy(update={"start_volts": start, "events": events})
 
 
-def variants(
-    design: Design, script: Script, drawer: Drawer, wish: Wish
-) -> tuple[list[Netlist], tuple[str, ...]]:
+def variants(here: Study, script: Script, wish: Wish) -> tuple[list[Netlist], tuple[str, ...]]:
     """The circuits to run, and what varies among them."""
+    design = here.design
     if wish.kind == "corners":
-        found = [circuit(design, at_supply(script, design, c.supply), drawer, c) for c in corners_of(design)]
+        found = [circuit(here, at_supply(script, design, c.supply), c) for c in corners_of(design)]
         low, high = show(design.supply.low, "V"), show(design.supply.high, "V")
         return found, (
             f"{design.supply.word} {low} to {high}",
@@ -122,7 +121,7 @@ def variants(
             "parts at both ends",
             "signal levels",
         )
-    base = circuit(design, script, drawer)
+    base = circuit(here, script)
     over = vary.factors(base)
     return [base.varied(vary.draw(over, wish.seed, k, wish.distribution)) for k in range(wish.count)], tuple(
         f.name for f in over
@@ -139,13 +138,13 @@ def times_of(script: Script) -> Floats:
     return grid[grid <= script.stop]
 
 
-def spread(design: Design, script: Script, drawer: Drawer, wish: Wish) -> Iterator[Step]:
+def spread(here: Study, script: Script, wish: Wish) -> Iterator[Step]:
     """Run every variant; yields progress, and the fan last. Closing the iterator cancels the rest.
 
     Raises:
         DocumentError: an event names a part or node that the design does not have.
     """
-    circuits, varied = variants(design, script, drawer, wish)
+    circuits, varied = variants(here, script, wish)
     grid = times_of(script)
     edges = [e.at for e in script.events if isinstance(e, SetPin)]
 
@@ -154,7 +153,7 @@ def spread(design: Design, script: Script, drawer: Drawer, wish: Wish) -> Iterat
             waves = transient(netlist, script.stop)
         except HexletError:
             return None
-        shown = traces(design, drawer, waves)
+        shown = traces(here, waves)
         rows = {t.watch.id: np.interp(grid, waves.time, t.value) for t in shown if t.watch.words is None}
         return rows, found_marks(waves, shown, edges)
 

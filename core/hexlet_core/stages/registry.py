@@ -3,41 +3,48 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Annotated, Union
+from typing import TYPE_CHECKING, Annotated, Union
 
 from pydantic import Field
 
-from .ac_bridge import AcBridge
-from .ac_load import AcLoad
-from .buzzer import BuzzerLoad
-from .chain_low_side import ChainLowSide
-from .complementary import Complementary
-from .contact_signal import PushButton, ToggleSwitch
-from .contract import Stage
-from .control_guards import BaseReverse, GateClamp
-from .freewheel import Freewheel
-from .given_signal import SensorModule, StageOutput
-from .lamp import LampLoad
-from .led import LedLoad
-from .logic_input import LogicInput
-from .logic_pin import LogicPin
-from .module_load import ModuleLoad
-from .motor import MotorLoad
-from .nmos_low_side import NmosLowSide
-from .npn_low_side import NpnLowSide
-from .opto_signal import OptoSignal
-from .opto_switch import OptoSwitch
-from .output_guards import AcrossSwitch, BackFeed, Decoupling, SwitchSnubber
-from .pair_low_side import PairLowSide
-from .pmos_high_side import PmosHighSide
-from .pnp_high_side import PnpHighSide
-from .rail_guard import Fuse, ReverseGuard
-from .relay_coil import RelayCoil
-from .relay_contact import RelayContact
-from .resistive import Resistive
-from .series_pair import SeriesPair
-from .signal_path import SignalPath
-from .solenoid import SolenoidLoad
+from .contract.stage import Role, Stage
+from .drives.ac_bridge import AcBridge
+from .drives.chain_low_side import ChainLowSide
+from .drives.complementary import Complementary
+from .drives.nmos_low_side import NmosLowSide
+from .drives.npn_low_side import NpnLowSide
+from .drives.opto_switch import OptoSwitch
+from .drives.pair_low_side import PairLowSide
+from .drives.pmos_high_side import PmosHighSide
+from .drives.pnp_high_side import PnpHighSide
+from .drives.relay_contact import RelayContact
+from .drives.series_pair import SeriesPair
+from .guards.across_switch import AcrossSwitch
+from .guards.back_feed import BackFeed
+from .guards.base_reverse import BaseReverse
+from .guards.decoupling import Decoupling
+from .guards.freewheel import Freewheel
+from .guards.fuse import Fuse
+from .guards.gate_clamp import GateClamp
+from .guards.reverse_guard import ReverseGuard
+from .guards.switch_snubber import SwitchSnubber
+from .loads.ac_load import AcLoad
+from .loads.buzzer import BuzzerLoad
+from .loads.lamp import LampLoad
+from .loads.led import LedLoad
+from .loads.logic_input import LogicInput
+from .loads.module import ModuleLoad
+from .loads.motor import MotorLoad
+from .loads.relay_coil import RelayCoil
+from .loads.resistive import Resistive
+from .loads.signal_path import SignalPath
+from .loads.solenoid import SolenoidLoad
+from .signals.logic_pin import LogicPin
+from .signals.opto_signal import OptoSignal
+from .signals.push_button import PushButton
+from .signals.sensor_module import SensorModule
+from .signals.stage_output import StageOutput
+from .signals.toggle_switch import ToggleSwitch
 
 KINDS: tuple[type[Stage], ...] = (
     LogicPin,
@@ -78,49 +85,10 @@ KINDS: tuple[type[Stage], ...] = (
     LogicInput,
     AcLoad,
 )
-AnyStage = Annotated[
-    Union[  # noqa: UP007
-        LogicPin,
-        PushButton,
-        ToggleSwitch,
-        SensorModule,
-        OptoSignal,
-        StageOutput,
-        NpnLowSide,
-        NmosLowSide,
-        PnpHighSide,
-        PmosHighSide,
-        PairLowSide,
-        SeriesPair,
-        ChainLowSide,
-        Complementary,
-        OptoSwitch,
-        RelayContact,
-        AcBridge,
-        Freewheel,
-        Fuse,
-        ReverseGuard,
-        SwitchSnubber,
-        AcrossSwitch,
-        GateClamp,
-        BaseReverse,
-        BackFeed,
-        Decoupling,
-        RelayCoil,
-        LedLoad,
-        Resistive,
-        MotorLoad,
-        SolenoidLoad,
-        LampLoad,
-        ModuleLoad,
-        BuzzerLoad,
-        SignalPath,
-        LogicInput,
-        AcLoad,
-    ],
-    Field(discriminator="kind"),
-]
-PATH: tuple[str, ...] = ("signal", "drive", "guard", "load")  # order along the signal path
+if TYPE_CHECKING:
+    AnyStage = Stage
+else:
+    AnyStage = Annotated[Union[KINDS], Field(discriminator="kind")]  # noqa: UP007
 
 
 @dataclass(frozen=True)
@@ -135,11 +103,11 @@ class Refused:
 REFUSED: tuple[Refused, ...] = (
     Refused(
         "N-MOSFET, high side",
-        (
-            "Its source rises with the load to the supply, so its gate must be held some 10 V above the "
-            "supply: that takes a charge pump or a supply of its own. Driven from the supply it stays half "
-            "on, a source follower that drops three volts or more and cooks."
-        ),
+        "Its source rises with the load to the supply, so its gate must be held "
+        "some 10 V above the supply: that takes "
+        "a charge pump or a supply of its own. Driven from the supply it stays "
+        "half on, a source follower that drops "
+        "three volts or more and cooks.",
         "An N-MOSFET on the low side, a P-MOSFET on the high side, or a relay contact.",
     ),
 )
@@ -150,6 +118,11 @@ def kind_name(kind: type[Stage]) -> str:
     return str(kind.model_fields["kind"].default)
 
 
-def of_role(role: str) -> list[type[Stage]]:
-    """The kinds that can take a place on the path."""
+def kind_of(name: str) -> type[Stage] | None:
+    """The kind of a name; None where there is none."""
+    return next((k for k in KINDS if kind_name(k) == name), None)
+
+
+def of_role(role: Role) -> list[type[Stage]]:
+    """The kinds of a role."""
     return [k for k in KINDS if k.role == role]

@@ -4,7 +4,7 @@ import type { components, paths } from "./schema";
 
 export type S = components["schemas"];
 export type Problem = S["ProblemOut"];
-export type Change = { path: string; value: unknown };
+export type Change = { path: string; value?: unknown };
 
 function cookie(name: string): string {
   return (

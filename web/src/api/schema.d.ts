@@ -132,7 +132,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/entry": {
+    "/api/designs/{design_id}/change": {
         parameters: {
             query?: never;
             header?: never;
@@ -142,10 +142,50 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Entry
-         * @description Take what was typed at one or more fields, or say at which field and why not.
+         * Change
+         * @description Take what was typed or chosen, all of it or none, on top of the state that was opened.
          */
-        post: operations["api_designs_entry"];
+        post: operations["api_designs_change"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Offers At
+         * @description What could take a block's place, and what is there, each judged in the design.
+         */
+        post: operations["api_designs_offers_at"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Places At
+         * @description What would fit around a block, and what taking it out would do.
+         */
+        post: operations["api_designs_places_at"];
         delete?: never;
         options?: never;
         head?: never;
@@ -796,15 +836,15 @@ export interface components {
         /** AcrossSwitch */
         AcrossSwitch: {
             /**
-             * Diode
-             * @default diode-1a-100v
-             */
-            diode: string;
-            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "across_switch";
+            /**
+             * Diode
+             * @default diode-1a-100v
+             */
+            diode: string;
         };
         /**
          * Ambient
@@ -825,28 +865,34 @@ export interface components {
         /** BackFeed */
         BackFeed: {
             /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "back_feed";
+            /**
              * Diode
              * @default schottky-3a-40v
              */
             diode: string;
             /**
-             * @description discriminator enum property added by openapi-typescript
+             * Line
+             * @default upper
              * @enum {string}
              */
-            kind: "back_feed";
+            line: "upper" | "lower";
         };
         /** BaseReverse */
         BaseReverse: {
-            /**
-             * Diode
-             * @default diode-200ma-100v
-             */
-            diode: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "base_reverse";
+            /**
+             * Diode
+             * @default diode-200ma-100v
+             */
+            diode: string;
             /**
              * Swing
              * @default 11
@@ -954,7 +1000,8 @@ export interface components {
         };
         /**
          * Design
-         * @description One design. `stages` lie along the signal path; `origins` say where a given came from.
+         * @description One design: `blocks` by id, `joins` from outputs to inputs, and what is known of their values by
+         *     path.
          */
         Design: {
             /**
@@ -965,10 +1012,10 @@ export interface components {
             format: "hexlet-design";
             /**
              * Version
-             * @default 1
+             * @default 2
              * @constant
              */
-            version: 1;
+            version: 2;
             /**
              * Name
              * @default New design
@@ -1008,11 +1055,28 @@ export interface components {
              * @default 0.01
              */
             tolerance: number;
-            /** Stages */
-            stages: (components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"])[];
+            /** Blocks */
+            blocks: {
+                [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
+            };
+            /**
+             * Joins
+             * @default []
+             */
+            joins: [
+                string,
+                string
+            ][];
+            /**
+             * Rail
+             * @default s.out
+             */
+            rail: string;
             /** Set Aside */
             set_aside?: {
-                [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
+                [key: string]: {
+                    [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
+                };
             };
             /** Origins */
             origins?: {
@@ -1685,11 +1749,6 @@ export interface components {
         /** RelayCoil */
         RelayCoil: {
             /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "relay_coil";
-            /**
              * Card
              * @default relay-12v-96r
              */
@@ -1746,6 +1805,11 @@ export interface components {
              * @default Fan
              */
             contact_name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "relay_coil";
         };
         /** RelayContact */
         RelayContact: {
@@ -1937,11 +2001,6 @@ export interface components {
         /** SignalPath */
         SignalPath: {
             /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "signal_path";
-            /**
              * Card
              * @default relay-12v-720r-signal
              */
@@ -1998,6 +2057,11 @@ export interface components {
              * @default Line
              */
             contact_name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "signal_path";
             /**
              * Rests
              * @default A
@@ -2323,15 +2387,6 @@ export interface components {
             label: string;
         };
         /**
-         * TriedOut
-         * @description The document with the entry taken.
-         */
-        TriedOut: {
-            document: components["schemas"]["Design"];
-            /** Label */
-            label: string;
-        };
-        /**
          * ChangeIn
          * @description One field set to a value or to what was typed.
          */
@@ -2342,16 +2397,302 @@ export interface components {
             value: unknown;
         };
         /**
-         * EntryIn
-         * @description What was typed at a field, tried on a document.
+         * RequestIn
+         * @description Changes to a design, all of them or none, on top of the state that `stamp` names.
          */
-        EntryIn: {
+        RequestIn: {
+            /** Changes */
+            changes: components["schemas"]["ChangeIn"][];
+            /** Stamp */
+            stamp: number;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+        };
+        /**
+         * Change
+         * @description One field of the design set to a value; `path` is dotted. A block set to nothing is taken out.
+         */
+        Change: {
+            /** Path */
+            path: string;
+            /** Value */
+            value: unknown;
+        };
+        /**
+         * Compared
+         * @description One subject on which choices are compared: the closest call about it.
+         */
+        Compared: {
+            /**
+             * About
+             * @enum {string}
+             */
+            about: "turns on" | "turns off" | "at rest" | "unplugged" | "plugged in" | "taken" | "level" | "current" | "surge" | "heat" | "peak" | "volts" | "gets its volts" | "supply high" | "time" | "contact" | "place" | "wall";
+            /** Title */
+            title: string;
+            verdict: components["schemas"]["Verdict"];
+        };
+        /**
+         * Cost
+         * @description One thing a choice costs, as text with its unit, and as a number to sort by.
+         */
+        Cost: {
+            /** Title */
+            title: string;
+            /** Text */
+            text: string;
+            /** Value */
+            value: number;
+        };
+        /**
+         * Offered
+         * @description A kind that could take a place, or is there: what it is for, how it would stand, and the changes that
+         *     choose it.
+         *
+         *     `block` is the one it is, or would take the place of. `standing` is None where nobody has judged it yet.
+         */
+        Offered: {
+            /** Kind */
+            kind: string;
+            /** Block */
+            block: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "signal" | "behaviour" | "drive" | "guard" | "load";
+            /** Title */
+            title: string;
+            /** Picture */
+            picture: string;
+            /** Purpose */
+            purpose: string;
+            /** Choose */
+            choose: string;
+            /** Avoid */
+            avoid: string;
+            /** In Use */
+            in_use: boolean;
+            /** Summary */
+            summary: string;
+            /** Standing */
+            standing?: ("fails" | "tight" | "fits" | "proven" | "unknown") | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Costs
+             * @default []
+             */
+            costs: components["schemas"]["Cost"][];
+            /**
+             * Compared
+             * @default []
+             */
+            compared: components["schemas"]["Compared"][];
+            /**
+             * Verdicts
+             * @default []
+             */
+            verdicts: string[];
+            /** Changes */
+            changes: components["schemas"]["Change"][];
+            /**
+             * Stock
+             * @default 0
+             */
+            stock: number;
+        };
+        /**
+         * OffersOut
+         * @description What could take the block's place, each judged in the design.
+         */
+        OffersOut: {
+            /** Offers */
+            offers: components["schemas"]["Offered"][];
+        };
+        /**
+         * Remedy
+         * @description What to do. `changes` do it when there is something the program can do; `stock` counts the drawer.
+         */
+        Remedy: {
+            /** Text */
+            text: string;
+            /**
+             * Changes
+             * @default []
+             */
+            changes: components["schemas"]["Change"][];
+            /** Stock */
+            stock?: number | null;
+        };
+        /**
+         * Verdict
+         * @description One check, judged. `used` and `used_worst` are shares of the limit, nominal parts and worst corner.
+         *
+         *     `id` is "b2.fully_on", `check` its last part. `cause` is the id of the verdict that this one follows from.
+         */
+        Verdict: {
+            /** Id */
+            id: string;
+            /** Block */
+            block: string;
+            /** Check */
+            check: string;
+            /**
+             * Facet
+             * @enum {string}
+             */
+            facet: "load" | "drive" | "guard" | "behave" | "build" | "prove";
+            /**
+             * Sort
+             * @enum {string}
+             */
+            sort: "limit" | "need" | "practice" | "wish";
+            /**
+             * About
+             * @enum {string}
+             */
+            about: "turns on" | "turns off" | "at rest" | "unplugged" | "plugged in" | "taken" | "level" | "current" | "surge" | "heat" | "peak" | "volts" | "gets its volts" | "supply high" | "time" | "contact" | "place" | "wall";
+            /** Title */
+            title: string;
+            /** Sentence */
+            sentence: string;
+            /**
+             * Sense
+             * @enum {string}
+             */
+            sense: "at most" | "at least";
+            /** Unit */
+            unit: string;
+            /** Nominal */
+            nominal: number;
+            /** Worst */
+            worst: number;
+            /** Limit */
+            limit: number;
+            /** Corner */
+            corner: string;
+            /** Used */
+            used: number;
+            /** Used Worst */
+            used_worst: number;
+            /** Left */
+            left: number;
+            /** Margin */
+            margin: string;
+            /**
+             * Standing
+             * @enum {string}
+             */
+            standing: "fails" | "tight" | "fits" | "proven" | "unknown";
+            working: components["schemas"]["Working"];
+            remedy?: components["schemas"]["Remedy"] | null;
+            /** Figures */
+            figures: string;
+            /** Cause */
+            cause?: string | null;
+        };
+        /**
+         * Working
+         * @description One computed value: its formula, the numbers put in, and why it is so.
+         */
+        Working: {
+            /** Formula */
+            formula: string;
+            /** Substituted */
+            substituted: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * OffersIn
+         * @description A document, and the block that is asked about.
+         */
+        OffersIn: {
             /** Document */
             document: {
                 [key: string]: unknown;
             };
-            /** Changes */
-            changes: components["schemas"]["ChangeIn"][];
+            /** Block */
+            block: string;
+        };
+        /**
+         * Effect
+         * @description One thing that a change would do.
+         */
+        Effect: {
+            /**
+             * Word
+             * @enum {string}
+             */
+            word: "New" | "Gone" | "Changes" | "Breaks" | "Mends";
+            /** Text */
+            text: string;
+        };
+        /**
+         * Place
+         * @description One place around a block, and what would fit there; the best first.
+         */
+        Place: {
+            /**
+             * Where
+             * @enum {string}
+             */
+            where: "before" | "instead" | "after" | "beside" | "rail";
+            /** Title */
+            title: string;
+            /** Note */
+            note: string;
+            /** Choices */
+            choices: components["schemas"]["PlaceChoice"][];
+        };
+        /**
+         * PlaceChoice
+         * @description One offer at a place, with what taking it would do.
+         */
+        PlaceChoice: {
+            offer: components["schemas"]["Offered"];
+            /**
+             * Effects
+             * @default []
+             */
+            effects: components["schemas"]["Effect"][];
+        };
+        /**
+         * Places
+         * @description Everything that could be done around one block.
+         */
+        Places: {
+            /** Block */
+            block: string;
+            /** Title */
+            title: string;
+            /** Places */
+            places: components["schemas"]["Place"][];
+            removal: components["schemas"]["PlaceChoice"] | null;
+        };
+        /**
+         * Actor
+         * @description A part that events can move: what it is called, and which verb moves it.
+         */
+        Actor: {
+            /** Ref */
+            ref: string;
+            /** Block */
+            block: string;
+            /** Title */
+            title: string;
+            /**
+             * Does
+             * @enum {string}
+             */
+            does: "set" | "press" | "turn";
         };
         /**
          * Allowed
@@ -2380,9 +2721,34 @@ export interface components {
             document: components["schemas"]["Design"];
             evaluation: components["schemas"]["Evaluation"];
             rehearsal: components["schemas"]["Rehearsal"] | null;
+            /** Menu */
+            menu: components["schemas"]["Verb"][];
             unsettled: components["schemas"]["Unsettled"] | null;
             /** Presets */
             presets: components["schemas"]["Script"][];
+        };
+        /**
+         * AskedFor
+         * @description One field of a verb; typed in shorthand, or chosen where there are choices (value and words).
+         */
+        AskedFor: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /**
+             * Choices
+             * @default []
+             */
+            choices: [
+                string,
+                string
+            ][];
         };
         /**
          * Bounce
@@ -2407,7 +2773,8 @@ export interface components {
         };
         /**
          * Bound
-         * @description One constraint on a value: it must stay above (`low`) or below (`high`) this.
+         * @description One constraint on a value: it must stay above (`low`) or below (`high`) this; `verdict` names its
+         *     check.
          */
         Bound: {
             /**
@@ -2432,6 +2799,8 @@ export interface components {
         CardUse: {
             /** Path */
             path: string;
+            /** Block */
+            block: string;
             /** Title */
             title: string;
             /** Card */
@@ -2442,88 +2811,9 @@ export interface components {
             role: string;
         };
         /**
-         * Change
-         * @description One field of the design set to a value; `path` is dotted, list places as numbers.
-         */
-        Change: {
-            /** Path */
-            path: string;
-            /** Value */
-            value: unknown;
-        };
-        /**
-         * Choice
-         * @description A kind that could take a place on the path, and whether it is there.
-         */
-        Choice: {
-            /** Kind */
-            kind: string;
-            /** Title */
-            title: string;
-            /** Purpose */
-            purpose: string;
-            /** In Use */
-            in_use: boolean;
-            /** Summary */
-            summary: string;
-            /** Standing */
-            standing: ("fails" | "tight" | "fits" | "proven" | "unknown") | null;
-            /** Choose */
-            choose: string;
-            /** Avoid */
-            avoid: string;
-            /** Changes */
-            changes: components["schemas"]["Change"][];
-            /**
-             * Verdicts
-             * @default []
-             */
-            verdicts: string[];
-        };
-        /**
-         * Contact
-         * @description The contact ladder: what is allowed for each type, and what this load takes. Volts [V], currents
-         *     [A].
-         */
-        Contact: {
-            /** Title */
-            title: string;
-            /** Rungs */
-            rungs: components["schemas"]["Allowed"][];
-            /**
-             * Use
-             * @enum {string}
-             */
-            use: "resistive" | "motor" | "lamp" | "signal";
-            /** Runs */
-            runs: number;
-            /** Starts */
-            starts: number;
-            /** Volts */
-            volts: number;
-            /** Rated Volts */
-            rated_volts: number;
-            /** Ac */
-            ac: boolean;
-            /** Says */
-            says: string;
-        };
-        /**
-         * Cost
-         * @description One thing a choice costs, as text with its unit, and as a number to sort by.
-         */
-        Cost: {
-            /** Title */
-            title: string;
-            /** Text */
-            text: string;
-            /** Value */
-            value: number;
-        };
-        /**
          * Does
-         * @description One line of what the design does: the signal's state, the load's, and why; `verdict` judges it where
-         *     one does.
+         * @description One line of what the design does: the command's state, the load's, and why; `standing` where one
+         *     judges it.
          */
         Does: {
             /** State */
@@ -2574,6 +2864,11 @@ export interface components {
             standing: "fails" | "tight" | "fits" | "proven" | "unknown";
             /** Facets */
             facets: components["schemas"]["FacetState"][];
+            flow: components["schemas"]["FlowPicture"];
+            /** Open */
+            open: components["schemas"]["OpenPort"][];
+            /** Problems */
+            problems: string[];
             /** Sentences */
             sentences: {
                 [key: string]: (components["schemas"]["Word"] | components["schemas"]["Field"])[];
@@ -2585,22 +2880,16 @@ export interface components {
             drawing: components["schemas"]["Drawing"];
             /** Parts */
             parts: components["schemas"]["Part"][];
-            /** Probes */
-            probes: components["schemas"]["Probe"][];
-            /** Schools */
-            schools: components["schemas"]["School"][];
             trade: components["schemas"]["Trade"] | null;
             /** Loads */
-            loads: components["schemas"]["Choice"][];
-            /** Signals */
-            signals: components["schemas"]["Choice"][];
+            loads: components["schemas"]["Offered"][];
             /** Guards */
-            guards: components["schemas"]["Choice"][];
+            guards: components["schemas"]["Offered"][];
             /** Refused */
             refused: components["schemas"]["NotBuilt"][];
             /** Measures */
-            measures: components["schemas"]["Measured"][];
-            contact: components["schemas"]["Contact"] | null;
+            measures: components["schemas"]["Measuring"][];
+            contact: components["schemas"]["Ladder"] | null;
             /** Paths */
             paths: components["schemas"]["Path"][];
             supply: components["schemas"]["Range"];
@@ -2648,31 +2937,71 @@ export interface components {
             ][];
         };
         /**
-         * FreewheelPoint
-         * @description One freewheel school on the trade between release time [s] and peak [V].
+         * FlowBlock
+         * @description One block: what it is, how it stands, its main value. `column` is how far along the flow it lies.
          */
-        FreewheelPoint: {
-            /** School */
-            school: string;
+        FlowBlock: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Role */
+            role: string;
+            /**
+             * Facet
+             * @enum {string}
+             */
+            facet: "load" | "drive" | "guard" | "behave" | "build" | "prove";
             /** Title */
             title: string;
-            /** In Use */
-            in_use: boolean;
+            /** Picture */
+            picture: string;
+            /** Summary */
+            summary: string;
+            /** Value */
+            value: string;
             /**
              * Standing
              * @enum {string}
              */
             standing: "fails" | "tight" | "fits" | "proven" | "unknown";
-            /** Release */
-            release: number;
-            /** Release Worst */
-            release_worst: number;
-            /** Peak */
-            peak: number;
-            /** Stock */
-            stock: number;
-            /** Changes */
-            changes: components["schemas"]["Change"][];
+            /** Column */
+            column: number;
+            /** Channel */
+            channel: number | null;
+            /** Open */
+            open: string[];
+        };
+        /**
+         * FlowJoin
+         * @description One join between two blocks, from output to input; `carries` is the kind of its ports.
+         *
+         *     It is live while `part` conducts.
+         */
+        FlowJoin: {
+            /** Begin */
+            begin: string;
+            /** End */
+            end: string;
+            /** Carries */
+            carries: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+        };
+        /**
+         * FlowPicture
+         * @description All blocks along the flow, and their joins; rails are left out, for they go everywhere.
+         */
+        FlowPicture: {
+            /** Blocks */
+            blocks: components["schemas"]["FlowBlock"][];
+            /** Joins */
+            joins: components["schemas"]["FlowJoin"][];
+            /** Channels */
+            channels: number;
         };
         /**
          * Glyph
@@ -2726,6 +3055,34 @@ export interface components {
             verdict: string | null;
         };
         /**
+         * Ladder
+         * @description The contact ladder: what is allowed for each type, and what this load takes. Volts [V], currents
+         *     [A].
+         */
+        Ladder: {
+            /** Title */
+            title: string;
+            /** Rungs */
+            rungs: components["schemas"]["Allowed"][];
+            /**
+             * Use
+             * @enum {string}
+             */
+            use: "resistive" | "motor" | "lamp" | "signal";
+            /** Runs */
+            runs: number;
+            /** Starts */
+            starts: number;
+            /** Volts */
+            volts: number;
+            /** Rated Volts */
+            rated_volts: number;
+            /** Ac */
+            ac: boolean;
+            /** Says */
+            says: string;
+        };
+        /**
          * Lane
          * @description One quantity over time. Digital lanes hold 0 and 1; `words` name the two.
          */
@@ -2760,6 +3117,11 @@ export interface components {
              * @default true
              */
             shown: boolean;
+            /**
+             * Place
+             * @default 0
+             */
+            place: number;
         };
         /**
          * LiftPart
@@ -2823,11 +3185,15 @@ export interface components {
             path?: string | null;
         };
         /**
-         * Measured
+         * Measuring
          * @description A measurement of a part by itself, and what it settles: the value in use, and the rated one where both
          *     are known.
+         *
+         *     `typable` says whether a reading can be typed as the value.
          */
-        Measured: {
+        Measuring: {
+            /** Block */
+            block: string;
             /** Role */
             role: string;
             measure: components["schemas"]["Measure"];
@@ -2837,6 +3203,8 @@ export interface components {
             measured: boolean;
             /** Rated */
             rated: string;
+            /** Typable */
+            typable: boolean;
         };
         /**
          * NotBuilt
@@ -2873,10 +3241,24 @@ export interface components {
             changes: components["schemas"]["Change"][];
         };
         /**
+         * OpenPort
+         * @description A port that something must be joined to, in words.
+         */
+        OpenPort: {
+            /** Port */
+            port: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * Part
          * @description One line of the parts list.
          */
         Part: {
+            /** Block */
+            block: string;
+            /** Local */
+            local: string;
             /** Ref */
             ref: string;
             /** Title */
@@ -2956,39 +3338,6 @@ export interface components {
             bounce?: components["schemas"]["Bounce"] | null;
         };
         /**
-         * Probe
-         * @description A point a person can find: `red` and `black` are what the meter's leads touch.
-         */
-        Probe: {
-            /** Id */
-            id: string;
-            /** Title */
-            title: string;
-            /** Red */
-            red: string;
-            /** Black */
-            black: string;
-            /**
-             * Quantity
-             * @enum {string}
-             */
-            quantity: "voltage" | "current";
-            /** Node */
-            node?: string | null;
-            /** Device */
-            device?: string | null;
-            /** Terminal */
-            terminal?: string | null;
-            /**
-             * States
-             * @default [
-             *       "low",
-             *       "high"
-             *     ]
-             */
-            states: ("low" | "high" | "floating")[];
-        };
-        /**
          * ProbeNode
          * @description A meter lies between two nodes from `at` to `until` and loads them.
          */
@@ -3066,6 +3415,8 @@ export interface components {
             events: number[];
             /** Happenings */
             happenings: components["schemas"]["Happening"][];
+            /** Actors */
+            actors: components["schemas"]["Actor"][];
             /** Parts */
             parts: string[];
             /** Nodes */
@@ -3076,60 +3427,12 @@ export interface components {
             marks: components["schemas"]["Mark"][];
             /** Conducting */
             conducting: components["schemas"]["Spell"][];
+            /** Closed */
+            closed: components["schemas"]["Spell"][];
             /** Passed */
             passed: string[];
             /** Steps */
             steps: number;
-        };
-        /**
-         * Remedy
-         * @description What to do. `changes` do it when there is something the program can do; `stock` counts the drawer.
-         */
-        Remedy: {
-            /** Text */
-            text: string;
-            /**
-             * Changes
-             * @default []
-             */
-            changes: components["schemas"]["Change"][];
-            /** Stock */
-            stock?: number | null;
-        };
-        /**
-         * School
-         * @description One way to do a stage's job, judged in this design; `changes` choose it.
-         */
-        School: {
-            /** Kind */
-            kind: string;
-            /** Title */
-            title: string;
-            /** In Use */
-            in_use: boolean;
-            /**
-             * Standing
-             * @enum {string}
-             */
-            standing: "fails" | "tight" | "fits" | "proven" | "unknown";
-            /** Summary */
-            summary: string;
-            /** Note */
-            note: string;
-            /** Purpose */
-            purpose: string;
-            /** Choose */
-            choose: string;
-            /** Avoid */
-            avoid: string;
-            /** Costs */
-            costs: components["schemas"]["Cost"][];
-            /** Verdicts */
-            verdicts: components["schemas"]["Verdict"][];
-            /** Changes */
-            changes: components["schemas"]["Change"][];
-            /** Stock */
-            stock: number;
         };
         /**
          * Script
@@ -3156,7 +3459,10 @@ export interface components {
         };
         /**
          * SetPin
-         * @description From `at` on, the signal is at this level.
+         * @description From `at` on, a signal is at this level. `who` is a block or a part's reference; the first signal when
+         *     left out.
+         *
+         *     "active" and "idle" are what the signal means by its levels; a button is pressed while it is active.
          */
         SetPin: {
             /**
@@ -3170,7 +3476,9 @@ export interface components {
              * Level
              * @enum {string}
              */
-            level: "low" | "high" | "floating" | "boot";
+            level: "low" | "high" | "floating" | "boot" | "active" | "idle";
+            /** Who */
+            who?: string | null;
         };
         /**
          * SetSupply
@@ -3285,6 +3593,11 @@ export interface components {
             /** Path */
             path?: string | null;
             /**
+             * Facet
+             * @default
+             */
+            facet: string;
+            /**
              * Side
              * @default right
              * @enum {string}
@@ -3327,15 +3640,46 @@ export interface components {
         };
         /**
          * Trade
-         * @description The trade plane: the allowed rectangle and the schools in it.
+         * @description The trade plane: the allowed rectangle and the schools in it, of the guard at `block`.
          */
         Trade: {
+            /** Block */
+            block: string;
             /** Release Limit */
             release_limit: number;
             /** Peak Limit */
             peak_limit: number;
             /** Points */
-            points: components["schemas"]["FreewheelPoint"][];
+            points: components["schemas"]["TradePoint"][];
+        };
+        /**
+         * TradePoint
+         * @description One school on the trade between release time [s] and peak [V].
+         */
+        TradePoint: {
+            /** School */
+            school: string;
+            /** Title */
+            title: string;
+            /** In Use */
+            in_use: boolean;
+            /**
+             * Standing
+             * @enum {string}
+             */
+            standing: "fails" | "tight" | "fits" | "proven" | "unknown";
+            /** Release */
+            release: number;
+            /** Release Worst */
+            release_worst: number;
+            /** Peak */
+            peak: number;
+            /** Stock */
+            stock: number | null;
+            /** On Curve */
+            on_curve: boolean;
+            /** Changes */
+            changes: components["schemas"]["Change"][];
         };
         /**
          * TurnPot
@@ -3370,51 +3714,20 @@ export interface components {
             message: string;
         };
         /**
-         * Verdict
-         * @description One check. `used` and `used_worst` are shares of the limit, nominal parts and worst corner.
+         * Verb
+         * @description One thing an event can do. `event` is what a new one begins with, its time apart.
          */
-        Verdict: {
-            /** Id */
-            id: string;
-            /**
-             * Facet
-             * @enum {string}
-             */
-            facet: "load" | "drive" | "guard" | "behave" | "build" | "prove";
+        Verb: {
+            /** Do */
+            do: string;
             /** Title */
             title: string;
-            /** Sentence */
-            sentence: string;
-            /**
-             * Sense
-             * @enum {string}
-             */
-            sense: "at most" | "at least";
-            /** Unit */
-            unit: string;
-            /** Nominal */
-            nominal: number;
-            /** Worst */
-            worst: number;
-            /** Limit */
-            limit: number;
-            /** Corner */
-            corner: string;
-            /** Used */
-            used: number;
-            /** Used Worst */
-            used_worst: number;
-            /** Left */
-            left: number;
-            /**
-             * Standing
-             * @enum {string}
-             */
-            standing: "fails" | "tight" | "fits" | "proven" | "unknown";
-            working: components["schemas"]["Working"];
-            remedy?: components["schemas"]["Remedy"] | null;
-            /** Figures */
-            figures: string;
+            /** Fields */
+            fields: components["schemas"]["AskedFor"][];
+            /** Event */
+            event: {
+                [key: string]: unknown;
+            };
         };
         /**
          * Wall
@@ -3446,19 +3759,29 @@ export interface components {
              * @enum {string}
              */
             standing: "fails" | "tight" | "fits" | "proven" | "unknown";
-            /** Left */
-            left: number;
+            /** Margin */
+            margin: string;
         };
         /**
          * Window
          * @description The values that satisfy every constraint on one part; `low` and `high` are the binding ones.
          *
-         *     `gap` is set when the window is empty: how far apart the two limits are. `ticks` are preferred and owned
-         *     values around it; `suggested` is the one to take.
+         *     `gap` is set when the window is empty: how far apart the two limits are. `ticks` are preferred and
+         *     owned values
+         *     around it; `suggested` is the one to take.
          */
         Window: {
             /** Path */
             path: string;
+            /** Block */
+            block: string;
+            /** Part */
+            part: string;
+            /**
+             * Facet
+             * @default drive
+             */
+            facet: string;
             /** Ref */
             ref: string;
             /** Title */
@@ -3532,18 +3855,6 @@ export interface components {
             type: "word";
             /** Text */
             text: string;
-        };
-        /**
-         * Working
-         * @description One computed value: its formula, the numbers put in, and why it is so.
-         */
-        Working: {
-            /** Formula */
-            formula: string;
-            /** Substituted */
-            substituted: string;
-            /** Reason */
-            reason: string;
         };
         /**
          * AnswerIn
@@ -3751,17 +4062,16 @@ export interface components {
         };
         /**
          * Expected
-         * @description One rung: where to probe, in which state, and the band it should land in.
+         * @description One rung: where to probe, in which scene, and the band it should land in.
          */
         Expected: {
             /** Id */
             id: string;
+            /** Block */
+            block: string;
             probe: components["schemas"]["Probe"];
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "low" | "high" | "floating";
+            /** Scene */
+            scene: string;
             /** Words */
             words: string;
             /**
@@ -3792,6 +4102,37 @@ export interface components {
             standing: "inside" | "outside";
             /** Text */
             text: string;
+        };
+        /**
+         * Probe
+         * @description A point a person can find: `red` and `black` are what the meter's leads touch, in words.
+         *
+         *     `signal` is read in the block's own names: a net ("gate"), two nets ("v(top,bottom)") or the current
+         *     into a part's
+         *     terminal ("i(relay.a)"). `scenes` are those it is worth reading in.
+         */
+        Probe: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Red */
+            red: string;
+            /**
+             * Black
+             * @default 0 V rail
+             */
+            black: string;
+            /** Signal */
+            signal: string;
+            /**
+             * Scenes
+             * @default [
+             *       "idle",
+             *       "active"
+             *     ]
+             */
+            scenes: string[];
         };
         /**
          * Progress
@@ -4395,16 +4736,18 @@ export interface operations {
             };
         };
     };
-    api_designs_entry: {
+    api_designs_change: {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                design_id: string;
+            };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["EntryIn"];
+                "application/json": components["schemas"]["RequestIn"];
             };
         };
         responses: {
@@ -4414,7 +4757,82 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TriedOut"];
+                    "application/json": components["schemas"]["Opened"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StaleRefusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    api_designs_offers_at: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OffersIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OffersOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    api_designs_places_at: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OffersIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Places"];
                 };
             };
             /** @description Unprocessable Entity */

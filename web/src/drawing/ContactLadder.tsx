@@ -3,7 +3,7 @@ import { scaleLog } from "d3-scale";
 import type { S } from "../api/client";
 import { show } from "./format";
 
-export function ContactLadder({ contact }: { contact: S["Contact"] }) {
+export function ContactLadder({ contact }: { contact: S["Ladder"] }) {
   const [W, L, R, step] = [330, 62, 8, 38];
   const all = contact.rungs.flatMap((r) => [r.least, r.run, r.make]);
   const x = scaleLog()

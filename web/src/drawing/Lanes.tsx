@@ -9,7 +9,8 @@ type Lane = S["Lane"];
 const TOP = 22,
   AXIS = 20,
   EVENTS = 27,
-  HANDLE = 9;
+  HANDLE = 9,
+  SUPPLY = 1; // the place of the supply among the lanes; the signals come before it
 
 export type EventHandles = {
   onOpen: (index: number, at: { x: number; y: number }) => void;
@@ -80,19 +81,13 @@ export function Lanes({
   const own = new Set(rehearsal.happenings.map((h) => h.actor));
   const clip = `lane-clip-${useId()}`;
   const lanes = rehearsal.lanes.filter(
-    (l) => l.shown !== false && !(events && own.has(l.title)) && !(compact && l.id === "plus"),
+    (l) => l.shown !== false && !(events && own.has(l.title)) && !(compact && l.place === SUPPLY),
   );
   const x = scaleLinear()
     .domain(span)
     .range([LEFT, width - RIGHT]);
   const weight = (l: Lane) =>
-    l.digital
-      ? 0.6
-      : l.limits?.length
-        ? 1.5
-        : l.unit === "V" && l.id !== "pin" && l.id !== "plus"
-          ? 1.15
-          : 0.7;
+    l.digital ? 0.6 : l.limits?.length ? 1.5 : l.unit === "V" && l.place > SUPPLY ? 1.15 : 0.7;
   const total = lanes.reduce((sum, l) => sum + weight(l), 0);
   const actors = events ? [...own] : [];
   const head = TOP + actors.length * EVENTS;

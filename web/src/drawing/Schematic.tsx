@@ -1,5 +1,5 @@
 // The schematic as the core laid it out, lit by what conducts at the cursor's moment.
-import { useId, useLayoutEffect, useRef, useState } from "react";
+import { Fragment, useId, useLayoutEffect, useRef, useState } from "react";
 import type { S } from "../api/client";
 import { show } from "./format";
 
@@ -7,7 +7,7 @@ type Props = {
   drawing: S["Drawing"];
   lit: ReadonlySet<string>; // references that conduct now
   values: ReadonlyMap<string, number>; // lane id to value now
-  closed: boolean; // the relay's contact
+  closed: ReadonlySet<string>; // references whose contact is made
   us: boolean;
   picked: string | null;
   onPick: (path: string) => void;
@@ -83,8 +83,8 @@ export function Schematic({ drawing, lit, values, closed, us, picked, onPick }: 
           const variant =
             s.symbol === "resistor" && us
               ? "resistor_us"
-              : s.symbol === "contact" && closed
-                ? "contact_closed"
+              : closed.has(s.ref) && `${s.symbol}_closed` in drawing.glyphs
+                ? `${s.symbol}_closed`
                 : s.symbol;
           const glyph = drawing.glyphs[variant] ?? drawing.glyphs[s.symbol]!;
           const on = isLit(s.ref);
@@ -124,6 +124,7 @@ export function Schematic({ drawing, lit, values, closed, us, picked, onPick }: 
                   {glyph.inside}
                 </text>
               )}
+              {inBox && " "}
               {inBox && (
                 <text className="part-value" x={X(s.x)} y={Y(s.y) + 5} textAnchor="middle">
                   {s.value}
@@ -145,15 +146,17 @@ export function Schematic({ drawing, lit, values, closed, us, picked, onPick }: 
                 </text>
               ) : (
                 texts.map((t, m) => (
-                  <text
-                    key={m}
-                    className={m === texts.length - 1 && s.value && !inBox ? "part-value" : "part-label"}
-                    x={X(s.x + dx + out + (inBox ? 2.9 : /mosfet|npn|pnp/.test(s.symbol) ? 1.4 : 0))}
-                    y={Y(s.y + dy + (inBox ? 1.2 : 0)) + m * 16 + (texts.length === 1 && !inBox ? 9 : 0)}
-                    textAnchor={inBox ? "start" : anchor}
-                  >
-                    {t}
-                  </text>
+                  <Fragment key={m}>
+                    {" "}
+                    <text
+                      className={m === texts.length - 1 && s.value && !inBox ? "part-value" : "part-label"}
+                      x={X(s.x + dx + out + (inBox ? 2.9 : /mosfet|npn|pnp/.test(s.symbol) ? 1.4 : 0))}
+                      y={Y(s.y + dy + (inBox ? 1.2 : 0)) + m * 16 + (texts.length === 1 && !inBox ? 9 : 0)}
+                      textAnchor={inBox ? "start" : anchor}
+                    >
+                      {t}
+                    </text>
+                  </Fragment>
                 ))
               )}
             </>
@@ -163,7 +166,7 @@ export function Schematic({ drawing, lit, values, closed, us, picked, onPick }: 
               key={n}
               role="button"
               tabIndex={0}
-              aria-label={`${s.ref || s.label} ${s.value}`}
+              aria-label={[glyph.inside, inBox && s.value, ...texts].filter(Boolean).join(" ")}
               aria-pressed={picked === s.path}
               className={`symbol${picked === s.path ? " picked" : ""}`}
               onClick={() => onPick(s.path!)}

@@ -30,13 +30,6 @@ export function showPart(value: number): string {
   return part ? `${whole}${prefix || "R"}${part}` : `${whole}${prefix}`;
 }
 
-/** A share as it is said: "22% left", "over by 9%", "4 times over". */
-export function leftWords(left: number): string {
-  if (left >= -0.0005) return `${Math.abs(Math.round(left * 100))}% left`;
-  if (left <= -1) return `${Number((1 - left).toPrecision(2))} times over`;
-  return `over by ${Math.max(1, Math.round(-left * 100))}%`;
-}
-
 /** Cut in the middle: the end tells twins apart. */
 export function cutMiddle(text: string, most: number): string {
   if (text.length <= most) return text;

@@ -36,7 +36,7 @@ class Command(BaseCommand):
         for step in quillmoor.STEPS_DONE:
             notebook.tick(design, step, True)
         notebook.start_run(design, 12.71)
-        notebook.read(design, "pin.high", "3.28", "V", over_range=False, skipped=False)
+        notebook.read(design, "b1.pin.active", "3.28", "V", over_range=False, skipped=False)
         design.save()
         if options["verbosity"]:
             self.stdout.write("Loaded the Quillmoor shed.")

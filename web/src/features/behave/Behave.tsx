@@ -40,7 +40,7 @@ export function Behave(props: FacetProps) {
           </li>
         ))}
       </ul>
-      <section className="truth">
+      <section className="truth" aria-label="What it does" tabIndex={0}>
         <h3>What it does when</h3>
         <table>
           <thead>

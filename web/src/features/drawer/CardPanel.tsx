@@ -86,7 +86,9 @@ function GivenBack({ rows }: { rows: readonly S["Back"][] }) {
     <table className="given-back">
       <thead>
         <tr>
-          <th />
+          <th>
+            <span className="hidden">Value</span>
+          </th>
           <th>the card says</th>
           <th>gives back</th>
           <th>within 10%</th>

@@ -145,6 +145,7 @@ export function DrawerPage() {
         </div>
       </nav>
       <main>
+        <h1 className="hidden">Parts drawer</h1>
         <header className="drawer-head">
           <h2>{group ?? "Everything"}</h2>
           <input

@@ -66,7 +66,9 @@ export function ImportPanel({
               <th>name</th>
               <th>kind</th>
               <th>stock</th>
-              <th />
+              <th>
+                <span className="hidden">Standing</span>
+              </th>
             </tr>
           </thead>
           <tbody>

@@ -1,6 +1,7 @@
-// Drive: any two schools face to face on the same gauges, one part's window, or what else would do; the schematic beside it.
+// Drive: any two drives face to face on the same gauges, one part's window, or what else would do; the schematic beside it.
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import type { S } from "../../api/client";
+import { call, client, type S } from "../../api/client";
 import { Glyph } from "../../drawing/Badge";
 import { Gauge } from "../../drawing/Gauge";
 import { Wall } from "../load/Wall";
@@ -16,37 +17,52 @@ const low = (title: string) =>
 const MARKS: Record<string, string> = { fails: "✕", tight: "◐", fits: "⬢", proven: "⬢", unknown: "⬡" };
 
 const ROWS = 6; // closest calls shown at first
-const SAID: Record<string, string> = {
-  fully_on: "Turned fully on",
-  peak: "Peak voltage",
-  ac_peak: "Peak voltage",
-  pin_steady: "Signal, steady",
-  pin_burst: "Signal, burst",
-  switch_current: "Switch current",
-  heat: "Heat in switch",
-  gate_max: "Gate, highest",
-  off_level: "Turned fully off",
-  boot: "Off at rest",
-  surge: "Inrush",
-  transfer: "Transfer",
-  pull_in: "Load pulls in",
-};
+
+/** The drives that could switch this load, each judged in the design; asked for when they are shown. */
+function useOffers(block: string | undefined) {
+  const { opened } = useWorkspace();
+  return useQuery({
+    queryKey: ["offers", opened.id, opened.stamp, block],
+    queryFn: () =>
+      call(
+        client.POST("/api/offers", {
+          body: { document: opened.document as unknown as Record<string, unknown>, block: block! },
+        }),
+      ),
+    enabled: block !== undefined,
+    placeholderData: (old) => old,
+  });
+}
 
 function FaceOff({ onCard }: { onCard: (path: string) => void }) {
   const { answer, commit } = useWorkspace();
-  const { schools, refused, cards } = answer.evaluation;
-  const used = schools.find((s) => s.in_use);
+  const { refused, cards, flow } = answer.evaluation;
+  const asked = useOffers(flow.blocks.find((b) => b.role === "drive")?.id);
+  const offers = asked.data?.offers ?? [];
+  const used = offers.find((s) => s.in_use);
   const [first, setFirst] = useState<string | null>(null);
   const [picked, setPicked] = useState<string | null>(null);
-  const a = schools.find((s) => s.kind === first) ?? used;
   const [all, setAll] = useState(false);
+  const a = offers.find((s) => s.kind === first) ?? used;
   const out = refused.find((r) => r.title === picked);
   // Across from the one in use: what was picked, else the simplest other one.
-  const b = schools.find((s) => s.kind === picked && s !== a) ?? schools.find((s) => s !== a);
-  if (!a || !b) return null;
-  const ids = [...new Set([...a.verdicts, ...b.verdicts].map((v) => v.id))];
-  const cell = (school: S["School"], id: string, flip: boolean) => {
-    const v = school.verdicts.find((x) => x.id === id);
+  const b = offers.find((s) => s.kind === picked && s !== a) ?? offers.find((s) => s !== a);
+  if (!a || !b)
+    return (
+      <section className="face-off" aria-label="Drives compared">
+        <p role="status" className="waiting">
+          {asked.error
+            ? "No answer from the server. It is tried again by itself."
+            : asked.isPending && asked.fetchStatus !== "idle"
+              ? "Trying every drive …"
+              : "Nothing else can stand here. Pick a block of the flow to see what would fit around it."}
+        </p>
+      </section>
+    );
+  const titles = new Map([...a.compared, ...b.compared].map((c) => [c.about, c.title]));
+  const of = (offer: S["Offered"], about: string) => offer.compared.find((c) => c.about === about)?.verdict;
+  const cell = (offer: S["Offered"], about: string, flip: boolean) => {
+    const v = of(offer, about);
     return v ? (
       <span className={`faced ${v.standing}`} title={v.sentence}>
         <b className="value">{v.figures}</b>
@@ -57,72 +73,47 @@ function FaceOff({ onCard }: { onCard: (path: string) => void }) {
     );
   };
   const costs = [...new Set([...a.costs, ...b.costs].map((c) => c.title))];
-  const take = (s: S["School"]) => (
-    <button
-      className="do"
-      onClick={() => void commit(s.changes as { path: string; value: unknown }[], `${s.title} chosen`)}
-    >
+  const take = (s: S["Offered"]) => (
+    <button className="do" onClick={() => void commit(s.changes, `${s.title} chosen`)}>
       Use it
     </button>
   );
-  const hardest = (id: string) =>
-    Math.min(...[a, b].map((s) => s.verdicts.find((v) => v.id === id)?.left ?? 1));
-  const shown = all
-    ? ids
-    : ids.filter((id) =>
-        [...ids]
-          .sort((x, y) => hardest(x) - hardest(y))
-          .slice(0, ROWS)
-          .includes(id),
-      );
+  const hardest = (about: string) => Math.min(...[a, b].map((s) => of(s, about)?.left ?? 1));
+  const subjects = [...titles.keys()];
+  const closest = [...subjects].sort((x, y) => hardest(x) - hardest(y)).slice(0, ROWS);
+  const shown = all ? subjects : subjects.filter((x) => closest.includes(x));
+  const head = (s: S["Offered"], label: string, value: string, onPick: (kind: string) => void) => (
+    <>
+      <h3>
+        <select aria-label={label} value={value} onChange={(e) => onPick(e.target.value)}>
+          {offers
+            .filter((o) => o === s || (o !== a && o !== b))
+            .map((o) => (
+              <option key={o.kind} value={o.kind}>
+                {MARKS[o.standing ?? "unknown"]} {o.title}
+              </option>
+            ))}
+          {s === b &&
+            refused.map((r) => (
+              <option key={r.title} value={r.title}>
+                ✕ {r.title}
+              </option>
+            ))}
+        </select>
+        {s === b && out ? null : s.in_use ? <span className="now">in use</span> : take(s)}
+      </h3>
+      {!(s === b && out) && (
+        <p className={s.standing === "fails" ? "fails" : ""}>
+          <Glyph standing={s.standing ?? "unknown"} size={18} /> {s.note}
+        </p>
+      )}
+    </>
+  );
   return (
-    <section className="face-off" aria-label="Schools compared">
+    <section className="face-off" aria-label="Drives compared">
       <div className="schools">
-        <div className="school left">
-          <h3>
-            <select aria-label="Compare" value={a.kind} onChange={(e) => setFirst(e.target.value)}>
-              {schools
-                .filter((s) => s !== b)
-                .map((s) => (
-                  <option key={s.kind} value={s.kind}>
-                    {MARKS[s.standing]} {s.title}
-                  </option>
-                ))}
-            </select>
-            {a.in_use ? <span className="now">in use</span> : take(a)}
-          </h3>
-          <p className={a.standing === "fails" ? "fails" : ""}>
-            <Glyph standing={a.standing} size={18} /> {a.note}
-          </p>
-        </div>
-        <div className="school right">
-          <h3>
-            <select
-              aria-label="Compare with"
-              value={out ? out.title : b.kind}
-              onChange={(e) => setPicked(e.target.value)}
-            >
-              {schools
-                .filter((s) => s !== a)
-                .map((s) => (
-                  <option key={s.kind} value={s.kind}>
-                    {MARKS[s.standing]} {s.title}
-                  </option>
-                ))}
-              {refused.map((r) => (
-                <option key={r.title} value={r.title}>
-                  ✕ {r.title}
-                </option>
-              ))}
-            </select>
-            {!out && (b.in_use ? <span className="now">in use</span> : take(b))}
-          </h3>
-          {!out && (
-            <p className={b.standing === "fails" ? "fails" : ""}>
-              <Glyph standing={b.standing} size={18} /> {b.note}
-            </p>
-          )}
-        </div>
+        <div className="school left">{head(a, "Compare", a.kind, setFirst)}</div>
+        <div className="school right">{head(b, "Compare with", out ? out.title : b.kind, setPicked)}</div>
       </div>
       {out ? (
         <div className="refused-way">
@@ -136,11 +127,11 @@ function FaceOff({ onCard }: { onCard: (path: string) => void }) {
       ) : (
         <>
           <ul className="faced-list">
-            {shown.map((id) => (
-              <li key={id}>
-                {cell(a, id, true)}
-                <span className="what">{SAID[id] ?? id}</span>
-                {cell(b, id, false)}
+            {shown.map((about) => (
+              <li key={about}>
+                {cell(a, about, true)}
+                <span className="what">{titles.get(about)}</span>
+                {cell(b, about, false)}
               </li>
             ))}
             {costs.map((c) => (
@@ -151,9 +142,9 @@ function FaceOff({ onCard }: { onCard: (path: string) => void }) {
               </li>
             ))}
           </ul>
-          {ids.length > ROWS && (
+          {subjects.length > ROWS && (
             <button className="link" aria-expanded={all} onClick={() => setAll(!all)}>
-              {all ? "Only the closest calls" : `${ids.length - ROWS} more checks`}
+              {all ? "Only the closest calls" : `${subjects.length - ROWS} more checks`}
             </button>
           )}
           <div className="foot">

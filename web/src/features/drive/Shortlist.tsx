@@ -51,10 +51,7 @@ export function Shortlist({ path, title, onClose }: { path: string; title: strin
         {r.in_use ? (
           <span className="now">in use</span>
         ) : (
-          <button
-            className="do"
-            onClick={() => void commit(r.changes as { path: string; value: unknown }[], `${r.title} chosen`)}
-          >
+          <button className="do" onClick={() => void commit(r.changes, `${r.title} chosen`)}>
             Use it
           </button>
         )}
@@ -110,7 +107,9 @@ export function Shortlist({ path, title, onClose }: { path: string; title: strin
       <table className="parts">
         <thead>
           <tr>
-            <th />
+            <th>
+              <span className="hidden">Standing</span>
+            </th>
             <th>Part</th>
             {shownColumns.map((c) => (
               <th key={c.key} aria-sort={sort === c.key ? "ascending" : "none"}>

@@ -191,10 +191,7 @@ export function WindowPanel({ window: live, onClose }: { window: S["Window"]; on
                 </small>
               )}
               {o.changes && o.changes.length > 0 && (
-                <button
-                  className="do"
-                  onClick={() => void commit(o.changes as { path: string; value: unknown }[], o.title)}
-                >
+                <button className="do" onClick={() => void commit(o.changes, o.title)}>
                   Use
                 </button>
               )}

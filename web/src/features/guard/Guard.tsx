@@ -10,7 +10,7 @@ import { SchematicPane } from "../workspace/SchematicPane";
 import type { FacetProps } from "../workspace/types";
 import { useWorkspace } from "../workspace/useDesign";
 
-function TradePlane({ trade, onPick }: { trade: S["Trade"]; onPick: (p: S["FreewheelPoint"]) => void }) {
+function TradePlane({ trade, onPick }: { trade: S["Trade"]; onPick: (p: S["TradePoint"]) => void }) {
   const [W, H, L, B] = [360, 250, 34, 26];
   const right = Math.max(trade.release_limit * 1.25, ...trade.points.map((p) => p.release_worst * 1.08));
   const top = Math.max(trade.peak_limit * 1.4, ...trade.points.map((p) => p.peak * 1.1));
@@ -56,7 +56,7 @@ function TradePlane({ trade, onPick }: { trade: S["Trade"]; onPick: (p: S["Freew
       />
       <polyline
         points={points
-          .filter((p) => p.school !== "rc")
+          .filter((p) => p.on_curve)
           .map((p) => `${x(p.release)},${y(p.peak)}`)
           .join(" ")}
         fill="none"
@@ -88,7 +88,7 @@ function TradePlane({ trade, onPick }: { trade: S["Trade"]; onPick: (p: S["Freew
             tabIndex={0}
             className="trade-point"
             aria-pressed={p.in_use}
-            aria-label={`${p.title}: lets go after ${show(p.release, "s")}, peak ${show(p.peak, "V")}`}
+            aria-label={`${p.title} ${show(p.release, "s", 2)}, ${show(p.peak, "V", 2)}: lets go after, peak`}
             transform={`translate(${x(p.release)} ${y(p.peak)})`}
             onClick={() => onPick(p)}
             onKeyDown={(e) => (e.key === "Enter" || e.key === " ") && (e.preventDefault(), onPick(p))}
@@ -124,12 +124,15 @@ function TradePlane({ trade, onPick }: { trade: S["Trade"]; onPick: (p: S["Freew
   );
 }
 
-function GuardList({ open, onOpen }: { open: string; onOpen: (kind: string) => void }) {
+/** A guard that is fitted, or could be: two of a kind may stand in one design. */
+const nameOf = (g: S["Offered"]) => `${g.kind} ${g.block}`;
+
+function GuardList({ open, onOpen }: { open: string; onOpen: (name: string) => void }) {
   const { answer } = useWorkspace();
   const { guards } = answer.evaluation;
-  const row = (g: S["Choice"]) => (
-    <li key={g.kind}>
-      <button aria-pressed={open === g.kind} onClick={() => onOpen(g.kind)}>
+  const row = (g: S["Offered"]) => (
+    <li key={nameOf(g)}>
+      <button aria-pressed={open === nameOf(g)} onClick={() => onOpen(nameOf(g))}>
         <Glyph standing={g.standing ?? "unknown"} />
         <span>
           <b>{g.title}</b>
@@ -148,10 +151,9 @@ function GuardList({ open, onOpen }: { open: string; onOpen: (kind: string) => v
 }
 
 /** One guard: what it is for, how it stands, and fitting it or taking it out. */
-function OneGuard({ guard }: { guard: S["Choice"] }) {
+function OneGuard({ guard }: { guard: S["Offered"] }) {
   const { answer, commit, opened } = useWorkspace();
-  const place = (opened.document.stages as { kind?: string }[]).findIndex((s) => s.kind === guard.kind);
-  const card = answer.evaluation.cards.filter((c) => c.path.startsWith(`stages.${place}.`));
+  const card = answer.evaluation.cards.filter((c) => c.block === guard.block);
   const verdicts = answer.evaluation.verdicts.filter((v) => guard.verdicts.includes(v.id));
   return (
     <section className="trade-box" aria-label={guard.title}>
@@ -159,6 +161,11 @@ function OneGuard({ guard }: { guard: S["Choice"] }) {
         {guard.title} <small>{guard.in_use ? "fitted" : "not fitted"}</small>
       </h3>
       <p>{guard.purpose}</p>
+      {guard.in_use && verdicts.length === 0 && guard.note && (
+        <p>
+          <b>Nothing to do here.</b> {guard.note}
+        </p>
+      )}
       <p>
         <b>Fit it when</b> {guard.choose.charAt(0).toLowerCase() + guard.choose.slice(1)} <b>Leave it when</b>{" "}
         {guard.avoid.charAt(0).toLowerCase() + guard.avoid.slice(1)}
@@ -167,10 +174,7 @@ function OneGuard({ guard }: { guard: S["Choice"] }) {
         <button
           className={guard.in_use ? "secondary" : "primary"}
           onClick={() =>
-            void commit(
-              guard.changes as { path: string; value: unknown }[],
-              guard.in_use ? `${guard.title} taken out` : `${guard.title} added`,
-            )
+            void commit(guard.changes, guard.in_use ? `${guard.title} taken out` : `${guard.title} added`)
           }
         >
           {guard.in_use ? "Take it out" : `Add it`}
@@ -204,27 +208,23 @@ export function Guard(props: FacetProps) {
   const { trade, guards } = answer.evaluation;
   const [picked, setPicked] = useState<string | null>(null);
   const open =
-    guards.find((g) => g.kind === picked) ??
-    guards.find((g) => g.kind === "freewheel" && g.in_use) ??
+    guards.find((g) => nameOf(g) === picked) ??
+    guards.find((g) => g.in_use && g.block === trade?.block) ??
     guards.find((g) => g.in_use) ??
-    guards[0]!;
+    guards[0];
   const used = settled.evaluation.trade?.points.find((p) => p.in_use);
   const tried = trying ? trade?.points.find((p) => p.in_use) : undefined;
   return (
     <div className="guard">
-      <GuardList open={open.kind} onOpen={setPicked} />
-      {open.kind === "freewheel" && open.in_use && trade ? (
+      <GuardList open={open ? nameOf(open) : ""} onOpen={setPicked} />
+      {open?.in_use && trade && trade.block === open.block ? (
         <section className="trade-box">
           <h3>
-            Release against peak <small>full battery, worst parts</small>
+            Release against peak <small>highest supply, worst parts</small>
           </h3>
           <TradePlane
             trade={trade}
-            onPick={(p) =>
-              p.school === used?.school
-                ? tryOut(null)
-                : tryOut(p.changes as { path: string; value: unknown }[])
-            }
+            onPick={(p) => (p.school === used?.school ? tryOut(null) : tryOut(p.changes))}
           />
           <p className="shift">
             {tried && used ? (
@@ -249,9 +249,7 @@ export function Guard(props: FacetProps) {
               <>
                 <button
                   className="primary"
-                  onClick={() =>
-                    void commit(tried.changes as { path: string; value: unknown }[], `${tried.title} fitted`)
-                  }
+                  onClick={() => void commit(tried.changes, `${tried.title} fitted`)}
                 >
                   Use {tried.title.toLowerCase()}
                 </button>
@@ -259,34 +257,23 @@ export function Guard(props: FacetProps) {
                   Keep {used?.title.toLowerCase()}
                 </button>
                 <span>
-                  In drawer: <b className="value">{tried.school === "none" ? "–" : tried.stock}</b>
+                  In drawer: <b className="value">{tried.stock ?? "–"}</b>
                 </span>
               </>
             ) : (
-              <button
-                className="link"
-                onClick={() =>
-                  void commit(open.changes as { path: string; value: unknown }[], `${open.title} taken out`)
-                }
-              >
+              <button className="link" onClick={() => void commit(open.changes, `${open.title} taken out`)}>
                 Take the stage out
               </button>
             )}
           </div>
         </section>
-      ) : open.kind === "freewheel" &&
-        open.in_use &&
-        !trade &&
-        !answer.evaluation.verdicts.some((v) => v.id.startsWith("freewheel")) ? (
-        <section className="empty">
-          <h3>Nothing to catch</h3>
-          <p>
-            This load stores no energy worth speaking of: when the switch opens, the current just stops. A
-            freewheel part is not needed. Long leads and motors are another matter.
-          </p>
-        </section>
-      ) : (
+      ) : open ? (
         <OneGuard guard={open} />
+      ) : (
+        <section className="empty">
+          <h3>Nothing to guard yet</h3>
+          <p>Guards are offered once there is a load to switch.</p>
+        </section>
       )}
       <SchematicPane {...props} />
     </div>

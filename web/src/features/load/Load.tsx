@@ -14,15 +14,14 @@ import { Wall } from "./Wall";
 const MODES: Record<string, string> = { ohms: "Ω", volts: "V", amps: "A", diode: "▷|" };
 
 /** One measurement: where the two leads go, in which mode, what the reading means; a reading is kept beside the rated value. */
-function Measuring({ measured }: { measured: S["Measured"] }) {
+function Measuring({ measured }: { measured: S["Measuring"] }) {
   const { opened, commit } = useWorkspace();
   const { measure } = measured;
-  const path = measure.path?.startsWith("stages.") ? measure.path : null;
+  const path = measured.typable ? (measure.path ?? null) : null;
   const [text, setText] = useDraft(`measured:${opened.id}:${path ?? measure.title}`);
   const [problem, setProblem] = useState<Problem | null>(null);
   const origins = opened.document.origins ?? {},
     rated = opened.document.rated ?? {};
-  const typable = path !== null && !/\.(card|name)$/.test(path);
   const without = <T,>(all: Record<string, T>) =>
     Object.fromEntries(Object.entries(all).filter(([p]) => p !== path));
   const now = (): unknown =>
@@ -78,7 +77,7 @@ function Measuring({ measured }: { measured: S["Measured"] }) {
       <p>
         <b>{measure.title}.</b> {measure.means}
       </p>
-      {typable && (
+      {path !== null && (
         <div className="measured-row">
           <b className="value">{measured.value}</b>
           {measured.measured && measured.rated && measured.rated !== measured.value && (
@@ -130,11 +129,9 @@ export function Load(props: FacetProps) {
             <button
               aria-pressed={l.in_use}
               title={l.purpose}
-              onClick={() =>
-                !l.in_use && void commit(l.changes as { path: string; value: unknown }[], `${l.title} chosen`)
-              }
+              onClick={() => !l.in_use && void commit(l.changes, `${l.title} chosen`)}
             >
-              <Pictogram name={l.kind} />
+              <Pictogram name={l.picture} />
               <span>
                 <b>{l.title}</b>
               </span>

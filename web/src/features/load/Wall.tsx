@@ -1,7 +1,6 @@
 // The wall: what lies above it is rated for information and never wired here.
 import type { S } from "../../api/client";
 import { Glyph } from "../../drawing/Badge";
-import { leftWords } from "../../drawing/format";
 
 export function Wall({ wall }: { wall: S["Wall"] }) {
   return (
@@ -24,7 +23,7 @@ export function Wall({ wall }: { wall: S["Wall"] }) {
             <Glyph standing={r.standing} size={18} />
             <b>{r.title}</b>
             <span className="value">{r.text}</span>
-            <small>{leftWords(r.left)}</small>
+            <small>{r.margin}</small>
           </li>
         ))}
       </ul>

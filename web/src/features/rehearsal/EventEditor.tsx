@@ -3,43 +3,27 @@ import { useState } from "react";
 import { Popover } from "@mui/material";
 import type { Problem, S } from "../../api/client";
 import { show } from "../../drawing/format";
-import { VERBS, type Event } from "./script";
+import type { Event } from "./script";
 
 type Props = {
   event: Partial<Event> & { do: string };
   index: number; // its place in the script, or -1 for a new one
   anchor: { x: number; y: number };
-  rehearsal: S["Rehearsal"];
+  verb: S["Verb"];
   onTake: (event: Record<string, unknown>) => Promise<Problem[] | null>;
   onRemove: (() => void) | null;
   onClose: () => void;
 };
 
-const UNITS: Record<string, string> = {
-  at: "s",
-  until: "s",
-  over: "s",
-  ramp: "s",
-  hold: "s",
-  volts: "V",
-  resistance: "Ω",
-};
-
-export function EventEditor({ event, index, anchor, rehearsal, onTake, onRemove, onClose }: Props) {
-  const verb = VERBS[event.do]!;
-  const told = (key: string) => {
-    const value = (event as Record<string, unknown>)[key];
-    return typeof value === "number" ? show(value, UNITS[key] ?? "", 4) : String(value ?? "");
+export function EventEditor({ event, index, anchor, verb, onTake, onRemove, onClose }: Props) {
+  const told = (field: S["AskedFor"]) => {
+    const value = (event as Record<string, unknown>)[field.name];
+    return typeof value === "number" ? show(value, field.unit, 4) : String(value ?? "");
   };
   const [typed, setTyped] = useState<Record<string, string>>(
-    Object.fromEntries(verb.fields.map(([key]) => [key, told(key)])),
+    Object.fromEntries(verb.fields.map((f) => [f.name, told(f)])),
   );
   const [problems, setProblems] = useState<Problem[]>([]);
-  const lists: Record<string, readonly string[]> = {
-    part: rehearsal.parts,
-    red: rehearsal.nodes,
-    black: ["0", ...rehearsal.nodes],
-  };
   const take = async () => {
     const found = await onTake({ ...event, ...typed });
     if (found) setProblems(found);
@@ -61,10 +45,8 @@ export function EventEditor({ event, index, anchor, rehearsal, onTake, onRemove,
         aria-label={verb.title}
       >
         <h3>{verb.title}</h3>
-        {verb.fields.map(([key, label]) => {
+        {verb.fields.map(({ name: key, label, choices }) => {
           const problem = problems.find((p) => p.field.endsWith(`.${key}`));
-          const choices =
-            verb.choices?.[key] ?? lists[key]?.map((n) => [n, n === "0" ? "0 V" : n] as [string, string]);
           const set = (value: string) => {
             setTyped({ ...typed, [key]: value });
             setProblems([]);
@@ -72,7 +54,7 @@ export function EventEditor({ event, index, anchor, rehearsal, onTake, onRemove,
           return (
             <label key={key}>
               <span>{label}</span>
-              {choices ? (
+              {choices.length > 0 ? (
                 <select value={typed[key]} onChange={(e) => set(e.target.value)}>
                   {choices.map(([value, words]) => (
                     <option key={value} value={value}>
@@ -103,7 +85,7 @@ export function EventEditor({ event, index, anchor, rehearsal, onTake, onRemove,
           );
         })}
         {problems
-          .filter((p) => !verb.fields.some(([key]) => p.field.endsWith(`.${key}`)))
+          .filter((p) => !verb.fields.some((f) => p.field.endsWith(`.${f.name}`)))
           .map((p) => (
             <em key={p.message} role="alert">
               {p.message}

@@ -1,33 +1,35 @@
 // The rehearsal strip: live waveforms of the design under a script; its cursor sets what the schematic lights.
 import { Menu, MenuItem } from "@mui/material";
 import { useEffect, useMemo, useState } from "react";
-import { ask } from "../../api/client";
+import { ask, type S } from "../../api/client";
 import { Lanes, shownValue, valueAt, type EventHandles } from "../../drawing/Lanes";
 import { show } from "../../drawing/format";
 import { useWorkspace } from "../workspace/useDesign";
 import { EventEditor } from "./EventEditor";
-import { OWN, useScript, VERBS, type Event } from "./script";
+import { OWN, useScript, type Event } from "./script";
 import { useSpread } from "./useSpread";
 
-export type Moment = { lit: ReadonlySet<string>; values: ReadonlyMap<string, number>; closed: boolean };
+export type Moment = {
+  lit: ReadonlySet<string>; // references of what conducts
+  values: ReadonlyMap<string, number>; // by lane
+  closed: ReadonlySet<string>; // references whose contact is made
+};
 
 /** What the schematic needs for one moment, read off the core's lanes. */
 export function useMoment(cursor: number): Moment {
   const { answer } = useWorkspace();
   const r = answer.rehearsal;
   return useMemo(() => {
-    if (!r) return { lit: new Set<string>(), values: new Map<string, number>(), closed: false };
-    const lit = new Set(
-      r.conducting.filter((c) => c.spans.some(([a, b]) => cursor >= a! && cursor <= b!)).map((c) => c.ref),
-    );
-    if ([...lit].some((ref) => /^[KRL]\d/.test(ref) && r.lanes.some((l) => l.id === `i(${ref})`)))
-      lit.add("load");
-    if (lit.has("BAT")) ["plus", "zero"].forEach((p) => lit.add(p));
-    const values = new Map(r.lanes.filter((l) => !l.digital).map((l) => [l.id, valueAt(l, cursor)]));
-    const contact = r.lanes.find((l) => l.id === "contact");
-    return { lit, values, closed: contact ? valueAt(contact, cursor) > 0.5 : false };
+    const now = (spells: readonly S["Spell"][]) =>
+      new Set(spells.filter((c) => c.spans.some(([a, b]) => cursor >= a && cursor <= b)).map((c) => c.ref));
+    const lanes = r?.lanes.filter((l) => !l.digital) ?? [];
+    const values = new Map(lanes.map((l) => [l.id, valueAt(l, cursor)]));
+    return { lit: now(r?.conducting ?? []), values, closed: now(r?.closed ?? []) };
   }, [r, cursor]);
 }
+
+/** The quantity that stands for the whole run: the load's current, where one is watched. */
+const mainLane = (r: S["Rehearsal"]) => r.lanes.find((l) => l.unit === "A") ?? r.lanes[0]!;
 
 export type Size = "folded" | "open" | "large";
 type Props = { cursor: number; onCursor: (t: number) => void; size: Size; onSize: (size: Size) => void };
@@ -100,6 +102,17 @@ export function RehearsalStrip({ cursor, onCursor, size, onSize }: Props) {
     addEventListener("resize", resized);
     return () => removeEventListener("resize", resized);
   }, []);
+  const waiting = answer.evaluation.open;
+  if (!r && waiting.length > 0) {
+    return (
+      <section className="rehearsal unsettled" aria-label="Rehearsal">
+        <h2>Rehearsal</h2>
+        <p>
+          <b>It waits until the design is whole.</b> {waiting.map((p) => p.text).join(" ")}
+        </p>
+      </section>
+    );
+  }
   if (!r) {
     return (
       <section className="rehearsal unsettled" aria-label="Rehearsal">
@@ -116,24 +129,17 @@ export function RehearsalStrip({ cursor, onCursor, size, onSize }: Props) {
       </section>
     );
   }
-  const lane = r.lanes.find((l) => l.id.startsWith("i("));
+  const lane = mainLane(r);
   const handles: EventHandles = {
     onOpen: (index, anchor) => setEditing({ event: r.script.events[index] as Event, index, anchor }),
     onGrab: own.hold,
     onMove: own.move,
     onRemove: (index) => void own.change(r.script.events.filter((_, k) => k !== index)),
   };
-  const fresh = (verb: string): Partial<Event> & { do: string } => {
+  const fresh = (verb: S["Verb"]) => {
     const at = Number(cursor.toPrecision(3));
-    const given: Record<string, object> = {
-      set: { level: "high" },
-      sweep: { volts: 5, over: stop / 4 },
-      supply: { volts: opened.document.supply?.low ?? 10, ramp: 1e-3 },
-      lift: { part: r.parts[0] },
-      refit: { part: r.parts[0] },
-      probe: { red: r.nodes[0], black: "0", until: Math.min(stop, at + stop / 4), resistance: 1e7 },
-    };
-    return { do: verb, at, ...given[verb] } as Partial<Event> & { do: string };
+    const until = verb.event.until === undefined ? {} : { until: Math.min(stop, at + stop / 4) };
+    return { ...verb.event, at, ...until } as Partial<Event> & { do: string };
   };
   const save = async () => {
     const got = await ask("/api/waves", {
@@ -158,6 +164,7 @@ export function RehearsalStrip({ cursor, onCursor, size, onSize }: Props) {
         span: [Math.max(0, m.begin! - d * 0.25), Math.min(stop, m.time + d * 0.4)] as [number, number],
       };
     });
+  const verb = answer.menu.find((v) => v.do === editing?.event.do);
   const titles = [...answer.presets.map((p) => p.title!), ...(own.own ? [OWN] : [])];
   return (
     <section className={`rehearsal ${size}`} aria-label="Rehearsal">
@@ -223,14 +230,12 @@ export function RehearsalStrip({ cursor, onCursor, size, onSize }: Props) {
             <div className="small-wave">
               <MiniWave r={r} cursor={cursor} />
             </div>
-            {lane && (
-              <span className="small-value">
-                <small>
-                  {lane.title} at {show(cursor, "s")}
-                </small>
-                <b className="value">{shownValue(lane, cursor)}</b>
-              </span>
-            )}
+            <span className="small-value">
+              <small>
+                {lane.title} at {show(cursor, "s")}
+              </small>
+              <b className="value">{shownValue(lane, cursor)}</b>
+            </span>
             <span className="grow" />
           </>
         )}
@@ -285,25 +290,23 @@ export function RehearsalStrip({ cursor, onCursor, size, onSize }: Props) {
         </div>
       )}
       <Menu open={!!menu} anchorEl={menu} onClose={() => setMenu(null)}>
-        {Object.entries(VERBS)
-          .filter(([verb]) => verb !== "press" && verb !== "turn")
-          .map(([verb, { title }]) => (
-            <MenuItem
-              key={verb}
-              onClick={() => {
-                const at = menu!.getBoundingClientRect();
-                setEditing({ event: fresh(verb), index: -1, anchor: { x: at.left, y: at.bottom + 6 } });
-                setMenu(null);
-              }}
-            >
-              {title}
-            </MenuItem>
-          ))}
+        {answer.menu.map((verb) => (
+          <MenuItem
+            key={verb.do}
+            onClick={() => {
+              const at = menu!.getBoundingClientRect();
+              setEditing({ event: fresh(verb), index: -1, anchor: { x: at.left, y: at.bottom + 6 } });
+              setMenu(null);
+            }}
+          >
+            {verb.title}
+          </MenuItem>
+        ))}
       </Menu>
-      {editing && (
+      {editing && verb && (
         <EventEditor
           {...editing}
-          rehearsal={r}
+          verb={verb}
           onClose={() => setEditing(null)}
           onTake={(event) =>
             own.change(
@@ -423,14 +426,8 @@ function Histogram({ values, unit }: { values: readonly number[]; unit: string }
   );
 }
 
-function MiniWave({
-  r,
-  cursor,
-}: {
-  r: NonNullable<ReturnType<typeof useWorkspace>["answer"]["rehearsal"]>;
-  cursor: number;
-}) {
-  const lane = r.lanes.find((l) => l.id.startsWith("i(")) ?? r.lanes[0]!;
+function MiniWave({ r, cursor }: { r: S["Rehearsal"]; cursor: number }) {
+  const lane = mainLane(r);
   const most = Math.max(...lane.value, 1e-12);
   const points = lane.time
     .map((t, k) => `${(t / r.stop) * 560},${36 - (lane.value[k]! / most) * 30}`)

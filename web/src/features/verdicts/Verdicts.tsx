@@ -2,27 +2,24 @@
 import { useEffect, useState } from "react";
 import { call, client, type S } from "../../api/client";
 import { FACETS, Glyph, type Facet } from "../../drawing/Badge";
-import { leftWords } from "../../drawing/format";
 import { Formula } from "../../drawing/Formula";
 import { Gauge } from "../../drawing/Gauge";
 import { useWorkspace } from "../workspace/useDesign";
 
 const EASY = 0.5;
+const SORTS: Record<S["Verdict"]["sort"], string> = {
+  limit: "limit",
+  need: "need",
+  practice: "good practice",
+  wish: "you asked",
+};
+type V = S["Verdict"];
 
-function Row({
-  v,
-  open,
-  onOpen,
-  was,
-}: {
-  v: S["Verdict"];
-  open: boolean;
-  onOpen: () => void;
-  was: S["Verdict"] | undefined;
-}) {
+/** What to do about a check: what the program can do at once, else a search for what mends it. */
+function Remedy({ v }: { v: V }) {
   const { commit, opened, setNotice } = useWorkspace();
-  const remedy = v.remedy;
   const [looking, setLooking] = useState(false);
+  const remedy = v.remedy;
   const mend = async () => {
     setLooking(true);
     try {
@@ -32,10 +29,7 @@ function Row({
         }),
       );
       if (found.changes.length > 0) {
-        const problems = await commit(
-          found.changes as { path: string; value: unknown }[],
-          `Mended: ${found.text}`,
-        );
+        const problems = await commit(found.changes, `Mended: ${found.text}`);
         setNotice(problems ? problems[0]!.message : `Mended: ${found.text}. Ctrl+Z takes it back.`);
       } else
         setNotice(
@@ -46,16 +40,56 @@ function Row({
     }
     setLooking(false);
   };
+  if (!remedy) return null;
+  const changes = remedy.changes ?? [];
+  return (
+    <p className="remedy">
+      {changes.length > 0 ? (
+        <button className="do" onClick={() => void commit(changes, remedy.text)}>
+          {remedy.text}
+        </button>
+      ) : (
+        <>
+          <span>{remedy.text}</span>
+          <button className="do" disabled={looking} onClick={() => void mend()}>
+            {looking ? "Looking …" : "Find what mends it"}
+          </button>
+        </>
+      )}
+      {remedy.stock != null && changes.length > 0 && (
+        <small>
+          In drawer: <b className="value">{remedy.stock}</b>
+        </small>
+      )}
+    </p>
+  );
+}
+
+function Row({
+  v,
+  focus,
+  onFocus,
+  was,
+  follows,
+}: {
+  v: V;
+  focus: string | null;
+  onFocus: (id: string | null) => void;
+  was: V | undefined;
+  follows: readonly V[];
+}) {
+  const open = focus === v.id;
   const moved = was && Math.abs(was.left - v.left) > 0.002;
   return (
     <li className={`verdict ${open ? "open" : ""}`} data-verdict={v.id}>
-      <button className="verdict-head" aria-expanded={open} onClick={onOpen}>
+      <button className="verdict-head" aria-expanded={open} onClick={() => onFocus(open ? null : v.id)}>
         <Glyph standing={v.standing} />
         <span className="verdict-title">{v.title}</span>
-        <span className={`verdict-left ${v.standing}`}>{leftWords(v.left)}</span>
+        <span className={`verdict-left ${v.standing}`}>{v.margin}</span>
         <span className="verdict-sentence">
+          <span className="verdict-sort">{SORTS[v.sort]}</span>
           {v.sentence}
-          {moved && <em> was {leftWords(was.left)}</em>}
+          {moved && <em> was {was.margin}</em>}
         </span>
         <Gauge used={v.used} worst={v.used_worst} standing={v.standing} />
       </button>
@@ -69,35 +103,41 @@ function Row({
           </p>
           <p>{v.working.reason}</p>
           <p className="corner">Worst: {v.corner}.</p>
-          {remedy && (
-            <p className="remedy">
-              {remedy.changes && remedy.changes.length > 0 ? (
-                <button
-                  className="do"
-                  onClick={() =>
-                    void commit(remedy.changes as { path: string; value: unknown }[], remedy.text)
-                  }
-                >
-                  {remedy.text}
-                </button>
-              ) : (
-                <>
-                  <span>{remedy.text}</span>
-                  <button className="do" disabled={looking} onClick={() => void mend()}>
-                    {looking ? "Looking …" : "Find what mends it"}
-                  </button>
-                </>
-              )}
-              {remedy.stock != null && remedy.changes && remedy.changes.length > 0 && (
-                <small>
-                  In drawer: <b className="value">{remedy.stock}</b>
-                </small>
-              )}
-            </p>
-          )}
+          <Remedy v={v} />
         </div>
       )}
+      {follows.length > 0 && <Follows all={follows} focus={focus} onFocus={onFocus} />}
     </li>
+  );
+}
+
+/** The consequences of a failing check, folded beneath it and not counted again. */
+function Follows({
+  all,
+  focus,
+  onFocus,
+}: {
+  all: readonly V[];
+  focus: string | null;
+  onFocus: (id: string | null) => void;
+}) {
+  const [folded, setFolded] = useState(true);
+  const shown = !folded || all.some((v) => v.id === focus);
+  return (
+    <div className="follows">
+      <button className="follows-head" aria-expanded={shown} onClick={() => setFolded(!folded)}>
+        <span aria-hidden>{shown ? "⌄" : "›"}</span>
+        <b>{all.length === 1 ? "1 follows from this" : `${all.length} follow from this`}</b>
+        <small>not counted again</small>
+      </button>
+      {shown && (
+        <ul>
+          {all.map((v) => (
+            <Row key={v.id} v={v} focus={focus} onFocus={onFocus} was={undefined} follows={[]} />
+          ))}
+        </ul>
+      )}
+    </div>
   );
 }
 
@@ -116,16 +156,23 @@ export function Verdicts({
   const everything = answer.evaluation.verdicts;
   const mine = everything.filter((v) => v.facet === facet);
   const list = all || mine.length === 0 ? everything : mine;
-  const hard = list.filter((v) => v.standing !== "fits" || v.left < EASY || v.id === focus);
-  const shown = easy ? list : hard.length > 0 ? hard : list.slice(0, 4);
-  const folded = list.length - shown.length;
+  const ids = new Set(list.map((v) => v.id));
+  const under = (id: string) => list.filter((v) => v.cause === id);
+  const heads = list.filter((v) => !v.cause || !ids.has(v.cause));
+  const hard = heads.filter((v) => v.standing !== "fits" || v.left < EASY || v.id === focus);
+  const shown = easy ? heads : hard.length > 0 ? hard : heads.slice(0, 4);
+  const folded = heads.length - shown.length;
+  const causes = heads.filter((v) => v.standing === "fails").length;
   useEffect(() => {
     if (focus) document.querySelector(`[data-verdict="${focus}"]`)?.scrollIntoView({ block: "nearest" });
   }, [focus]);
   return (
     <aside className="verdicts" aria-label="Verdicts">
       <header>
-        <h2>{trying ? "If tried" : "Verdicts"}</h2>
+        <h2>
+          {trying ? "If tried" : "Verdicts"}
+          {causes > 0 && <small>{causes === 1 ? "1 cause" : `${causes} causes`}</small>}
+        </h2>
         <div className="toggle" role="group" aria-label="Which verdicts">
           <button aria-pressed={!all} disabled={mine.length === 0} onClick={() => setAll(false)}>
             This facet
@@ -140,9 +187,10 @@ export function Verdicts({
           <Row
             key={v.id}
             v={v}
-            open={focus === v.id}
-            onOpen={() => onFocus(focus === v.id ? null : v.id)}
+            focus={focus}
+            onFocus={onFocus}
             was={trying ? settled.evaluation.verdicts.find((o) => o.id === v.id) : undefined}
+            follows={under(v.id)}
           />
         ))}
       </ul>
@@ -151,7 +199,7 @@ export function Verdicts({
           <Glyph standing="fits" /> {folded} more fit, each with over {Math.round(EASY * 100)}% left
         </button>
       )}
-      {easy && hard.length < list.length && (
+      {easy && hard.length < heads.length && (
         <button className="more" onClick={() => setEasy(false)}>
           Fold the easy ones
         </button>

@@ -17,6 +17,7 @@ import { Build } from "../build/Build";
 import { Drive } from "../drive/Drive";
 import { Find, type Findable } from "../find/Find";
 import { KeysDialog } from "../find/Keys";
+import { Places, usePicked } from "../flow";
 import { Guard } from "../guard/Guard";
 import { Load } from "../load/Load";
 import { Prove } from "../prove/Prove";
@@ -24,6 +25,7 @@ import { RehearsalStrip, type Size } from "../rehearsal/Rehearsal";
 import { FACET_WORDS, facetOf, VerdictRail, Verdicts } from "../verdicts/Verdicts";
 import { Sentence } from "./Entry";
 import { Header } from "./Header";
+import { SchematicPane } from "./SchematicPane";
 import { DesignProvider, useWorkspace } from "./useDesign";
 
 export function WorkspacePage() {
@@ -39,6 +41,7 @@ function Fallback({ error }: { error: unknown }) {
   if (!error)
     return (
       <main className="blank" aria-busy="true">
+        <h1 className="hidden">Opening a design</h1>
         <p>Opening …</p>
       </main>
     );
@@ -213,12 +216,15 @@ function Workspace({ facet }: { facet: Facet }) {
   const stop = answer.rehearsal?.stop ?? 0.13;
   const [cursor, setCursor] = useState(stop * 0.477);
   const part = search.get("part");
+  const { picked } = usePicked();
+  const around = picked && picked in (opened.document.blocks as object) ? picked : null;
   const onPart = (path: string | null) => {
-    if (path && facet !== "drive" && answer.evaluation.windows.some((x) => x.path === path))
-      void go(`/design/${opened.id}/drive?part=${path}`);
-    else if (path && path.endsWith(".school")) void go(`/design/${opened.id}/guard`);
-    else if (path && /\.(resistance|contact_current)$/.test(path)) void go(`/design/${opened.id}/load`);
-    else setSearch(path ? { part: path } : {}, { replace: true });
+    if (!path) return setSearch({}, { replace: true });
+    const { windows, cards, drawing } = answer.evaluation;
+    const panel = windows.some((x) => x.path === path) || cards.some((c) => c.path === path);
+    const home = panel ? "drive" : drawing.symbols.find((s) => s.path === path)?.facet;
+    if (panel && home === facet) setSearch({ part: path }, { replace: true });
+    else void go(`/design/${opened.id}/${home ?? facet}${panel ? `?part=${path}` : ""}`);
   };
   const download = (what: string) => `/api/designs/${opened.id}/export/${what}`;
   const remove = async () => {
@@ -325,11 +331,15 @@ function Workspace({ facet }: { facet: Facet }) {
         </p>
       )}
       <main className={`main facet-${facet}`}>
-        <h1 className="hidden">
-          {opened.name}, {FACET_WORDS[facet]}
-        </h1>
+        <h1 className="hidden">{opened.name}</h1>
+        <h2 className="hidden">{FACET_WORDS[facet]}</h2>
         {!bench && <Sentence facet={facet} />}
-        {Pane ? (
+        {Pane && around ? (
+          <div className="two">
+            <Places key={around} block={around} />
+            <SchematicPane cursor={Math.min(cursor, stop)} part={part} onPart={onPart} />
+          </div>
+        ) : Pane ? (
           <Pane cursor={Math.min(cursor, stop)} part={part} onPart={onPart} />
         ) : facet === "build" ? (
           <Build />

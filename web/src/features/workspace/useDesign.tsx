@@ -19,20 +19,23 @@ export type Workspace = {
   settled: S["Answer"]; // the last answer for the saved document, ghosts come from it
   bench: S["Bench"] | null;
   facets: S["FacetState"][];
-  trying: Change[] | null;
+  trying: readonly Change[] | null;
   stale: boolean; // values shown are older than what was asked
   offline: boolean;
   clash: { refused: S["StaleRefusal"] } | null;
   notice: string | null;
   setNotice: (text: string | null) => void;
-  tryOut: (changes: Change[] | null) => void;
-  commit: (changes: Change[], label?: string) => Promise<Problem[] | null>;
+  tryOut: (changes: readonly Change[] | null) => void;
+  commit: (changes: readonly Change[], label?: string) => Promise<Problem[] | null>;
   undo: () => void;
   redo: () => void;
   setScript: (script: S["Script"] | null) => void;
   resolve: (how: "mine" | "theirs" | "copy") => void;
   refreshBench: (bench: S["Bench"]) => void;
 };
+
+/** A save that is on its way: changes on top of a stamp, or after a clash the whole document. */
+type Unsent = { changes?: readonly Change[]; document?: S["Design"]; stamp: number; label: string };
 
 const Context = createContext<Workspace | null>(null);
 
@@ -54,7 +57,7 @@ export function DesignProvider({
   fallback: (error: unknown) => ReactNode;
 }) {
   const queries = useQueryClient();
-  const [trying, setTrying] = useState<Change[] | null>(null);
+  const [trying, setTrying] = useState<readonly Change[] | null>(null);
   const [script, setScript] = useState<S["Script"] | null>(null);
   const [unsent, setOffline] = useState(false);
   const [attempt, setAttempt] = useState(0);
@@ -63,7 +66,8 @@ export function DesignProvider({
   const key = useMemo(() => ["design", id], [id]);
   const design = useQuery({
     queryKey: key,
-    queryFn: () => call(client.GET("/api/designs/{design_id}", byId(id))),
+    queryFn: async () =>
+      (await call<unknown>(client.GET("/api/designs/{design_id}", byId(id)))) as S["Opened"],
   });
   const opened = design.data ?? null;
   const bench = useQuery({
@@ -77,7 +81,7 @@ export function DesignProvider({
       opened
         ? {
             document: opened.document as unknown as Record<string, unknown>,
-            changes: trying ?? [],
+            changes: (trying ?? []) as S["ChangeIn"][],
             script: script as unknown as Record<string, unknown> | null,
           }
         : null,
@@ -105,17 +109,21 @@ export function DesignProvider({
     },
     [queries, key],
   );
+  /** Sends what only a save can tell apart: taken, refused at a field, clashing, or not answered. */
   const send = useCallback(
-    async (document: S["Design"], stamp: number, label: string): Promise<Problem[] | null> => {
+    async (what: Unsent): Promise<Problem[] | null> => {
+      const { stamp, label } = what;
       try {
-        take(
-          await call(
-            client.PUT("/api/designs/{design_id}", {
+        const saved = what.document
+          ? client.PUT("/api/designs/{design_id}", {
               ...byId(id),
-              body: { document: document as unknown as Record<string, unknown>, stamp, label },
-            }),
-          ),
-        );
+              body: { document: what.document as unknown as Record<string, unknown>, stamp, label },
+            })
+          : client.POST("/api/designs/{design_id}/change", {
+              ...byId(id),
+              body: { changes: what.changes as S["ChangeIn"][], stamp, label },
+            });
+        take((await call<unknown>(saved)) as S["Opened"]);
         setOffline(false);
         localStorage.removeItem(`unsent:${id}`);
         return null;
@@ -125,7 +133,7 @@ export function DesignProvider({
           return null;
         }
         if (error instanceof Refused) return error.problems;
-        localStorage.setItem(`unsent:${id}`, JSON.stringify({ document, stamp, label }));
+        localStorage.setItem(`unsent:${id}`, JSON.stringify(what));
         setOffline(true);
         return [
           {
@@ -141,33 +149,11 @@ export function DesignProvider({
     [id, take],
   );
   const commit = useCallback(
-    async (changes: Change[], label = ""): Promise<Problem[] | null> => {
+    async (changes: readonly Change[], label = ""): Promise<Problem[] | null> => {
       if (!opened) return null;
-      try {
-        const tried = await call(
-          client.POST("/api/entry", {
-            body: {
-              document: opened.document as unknown as Record<string, unknown>,
-              changes: changes as S["ChangeIn"][],
-            },
-          }),
-        );
-        const problems = await send(tried.document, opened.stamp, label || tried.label);
-        if (!problems) setTrying(null);
-        return problems;
-      } catch (error) {
-        if (error instanceof Refused) return error.problems;
-        setOffline(true);
-        return [
-          {
-            field: "",
-            message: "No answer from the server. What you typed is kept in the field.",
-            got: "",
-            allowed: "",
-            suggestion: null,
-          },
-        ];
-      }
+      const problems = await send({ changes, stamp: opened.stamp, label });
+      if (!problems) setTrying(null);
+      return problems;
     },
     [opened, send],
   );
@@ -176,12 +162,8 @@ export function DesignProvider({
     const kept = localStorage.getItem(`unsent:${id}`);
     if (!kept || !opened) return;
     const retry = () => {
-      const { document, stamp, label } = JSON.parse(kept) as {
-        document: S["Design"];
-        stamp: number;
-        label: string;
-      };
-      void send(document, stamp, label);
+      const still = localStorage.getItem(`unsent:${id}`);
+      if (still) void send(JSON.parse(still) as Unsent);
     };
     const timer = setInterval(retry, 10_000);
     retry();
@@ -202,7 +184,7 @@ export function DesignProvider({
       setTrying(null);
       try {
         const path = way === "undo" ? "/api/designs/{design_id}/undo" : "/api/designs/{design_id}/redo";
-        take(await call(client.POST(path, byId(id))));
+        take((await call<unknown>(client.POST(path, byId(id)))) as S["Opened"]);
         setNotice(`${way === "undo" ? "Undone" : "Done again"}: ${label}`);
       } catch {
         setOffline(true);
@@ -218,7 +200,8 @@ export function DesignProvider({
       setClash(null);
       take(theirs);
       setTrying(null);
-      if (how === "mine") await send(mine, theirs.stamp, "Kept mine after a clash");
+      if (how === "mine")
+        await send({ document: mine, stamp: theirs.stamp, label: "Kept mine after a clash" });
       if (how === "copy") {
         const copy = await call(
           client.POST("/api/designs", {

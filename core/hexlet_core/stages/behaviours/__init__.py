@@ -1,0 +1,1 @@
+"""What makes one command of another, or of presses."""

@@ -1,0 +1,101 @@
+"""What a stage says of its parts: lines of the parts list, measurements, probes, watches, build steps,
+schools.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from ...fields import Document
+from .facts import Use
+
+
+class Part(Document):
+    """One line of the parts list."""
+
+    block: str
+    local: str
+    ref: str
+    title: str
+    value: str
+    kind: str
+    rating: str = ""
+    path: str | None = None
+    card: str | None = None
+    legs: tuple[str, ...] = ()
+    face: str = ""
+    stock: int = 0
+    price: float = 0.0
+    on_board: bool = True
+    check: tuple[str, str] | None = None  # what the meter does to it once it is in, and what to expect
+
+
+class Measure(Document):
+    """One measurement of a load or signal by itself: the two points, the mode, and what the reading means."""
+
+    title: str
+    mode: Literal["ohms", "volts", "amps", "diode"]
+    red: str
+    black: str
+    means: str
+    path: str | None = None  # the given it settles
+
+
+class Path(Document):
+    """One pole's connection, relaxed and energised."""
+
+    pole: str
+    relaxed: str
+    energised: str
+
+
+class Step(Document):
+    """One build step: place a part, add a link, or check; a check has the reading to expect."""
+
+    id: str
+    action: Literal["place", "link", "check"]
+    title: str
+    detail: str
+    part: str | None = None
+    expect: str | None = None
+
+
+@dataclass(frozen=True)
+class Way:
+    """One school of a stage: its field's value, what it is called, and the card it needs.
+
+    Ways `on_curve` differ in one thing only: the longer the current is let run, the lower its peak.
+    """
+
+    field: str
+    value: str
+    title: str
+    card: str
+    on_curve: bool = True
+
+
+class Allowed(Document):
+    """What a contact is allowed for one type of load [A]."""
+
+    use: Use
+    title: str
+    least: float
+    run: float
+    make: float
+
+
+class Ladder(Document):
+    """The contact ladder: what is allowed for each type, and what this load takes. Volts [V], currents
+    [A].
+    """
+
+    title: str
+    rungs: tuple[Allowed, ...]
+    use: Use
+    runs: float
+    starts: float
+    volts: float
+    rated_volts: float
+    ac: bool
+    says: str

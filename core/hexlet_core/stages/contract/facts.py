@@ -1,0 +1,327 @@
+"""What blocks tell each other along their joins. No fact is an operating point: levels behind resistances go
+down,
+resistances and thresholds go up, and checks work out volts at a current.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from ...cards.card import DiodeCard
+from ...quantity import Interval
+
+Side = Literal["low", "high"]
+State = Literal["high", "low"]
+Use = Literal["resistive", "motor", "lamp", "signal"]
+
+
+class Open(Exception):
+    """A fact that is asked for comes through a port that is not joined yet; `port` is "b2.command"."""
+
+    def __init__(self, port: str) -> None:
+        self.port = port
+        super().__init__(port)
+
+
+@dataclass(frozen=True)
+class Loss:
+    """What something in line keeps for itself: volts at a current [A], nominal and at worst."""
+
+    volts: Callable[[float], float]
+    worst: Callable[[float], float]
+
+    @classmethod
+    def ohms(cls, typical: float, worst: float | None = None) -> Loss:
+        """A resistance [Ω]; `worst` is when it is hot."""
+        most = typical if worst is None else worst
+        return cls(lambda amps: typical * amps, lambda amps: most * amps)
+
+    @classmethod
+    def flat(cls, typical: float, worst: float | None = None) -> Loss:
+        """A drop that hardly depends on the current [V]."""
+        most = typical if worst is None else worst
+        return cls(lambda amps: typical, lambda amps: most)
+
+    @classmethod
+    def junction(cls, card: DiodeCard) -> Loss:
+        """A diode in line."""
+        return cls(card.volts_near, card.volts_near)
+
+
+@dataclass(frozen=True)
+class Rail:
+    """What a rail gives: its volts with nothing drawn, rms where it alternates, and what lies in line
+    with them.
+    """
+
+    volts: Interval
+    losses: tuple[Loss, ...] = ()
+    resistance: float = 0.0  # of the supply and its leads [Ω]
+    ripple: float = 0.0  # peak to peak [V]
+    word: str = "supply"  # what people call it
+    frequency: float | None = None  # where it alternates [Hz]
+    spare: float | None = None  # what a borrowed one can give [A]
+
+    @property
+    def low(self) -> float:
+        return self.volts.low
+
+    @property
+    def typical(self) -> float:
+        return self.volts.typical
+
+    @property
+    def high(self) -> float:
+        return self.volts.high
+
+    @property
+    def ac(self) -> bool:
+        return self.frequency is not None
+
+
+@dataclass(frozen=True)
+class Inrush:
+    """What flows at the first moment: as through `ohms` behind the rail's own, in words.
+
+    It lasts `seconds`, or as long as `farads` take to fill.
+    """
+
+    ohms: float
+    words: str
+    seconds: float = 0.05
+    farads: float = 0.0
+
+    def amps(self, rail: Rail) -> float:
+        """At the high rail, at its crest where it alternates [A]."""
+        return rail.high * (math.sqrt(2) if rail.ac else 1.0) / (self.ohms + rail.resistance)
+
+    def lasts(self, rail: Rail) -> float:
+        """[s]"""
+        return 3 * (self.ohms + rail.resistance) * self.farads if self.farads else self.seconds
+
+
+@dataclass(frozen=True)
+class Draw:
+    """What is drawn from a rail at most, for good and at the first moment [A]."""
+
+    amps: float
+    surge: float = 0.0
+    seconds: float = 0.0
+
+    @classmethod
+    def sum(cls, parts: Sequence[Draw]) -> Draw:
+        return cls(
+            sum(p.amps for p in parts),
+            max((p.surge + sum(o.amps for o in parts if o is not p) for p in parts if p.surge), default=0.0),
+            max((p.seconds for p in parts), default=0.0),
+        )
+
+
+@dataclass(frozen=True)
+class Level:
+    """Volts above the command's own 0 V, behind a resistance [Ω]."""
+
+    volts: Interval
+    ohms: float
+
+
+@dataclass(frozen=True)
+class Rest:
+    """What a command does while nobody gives it: a level [V] behind a resistance [Ω], and in words."""
+
+    volts: float
+    ohms: float
+    words: str  # "has a pull-up of 45 kΩ while it boots"
+    when: str = "the pin boots"
+
+    @property
+    def floats(self) -> bool:
+        return self.ohms >= 1e9
+
+
+@dataclass(frozen=True)
+class Command:
+    """A signal: its two levels, what it does unattended, and how much it can give [A].
+
+    `sense` is the level it gives when it is meant: a button to 0 V is meant when it is low.
+    """
+
+    high: Level
+    low: Level
+    rest: Rest
+    steady: float
+    burst: float
+    name: str = "pin"
+    sense: State = "high"
+    own: bool = False  # it has a supply of its own, apart from the load's
+    follows: bool = False  # its high level moves with the load's supply
+
+    def short(self, rail: Rail) -> float:
+        """How far its high stays below a rail, at worst [V]."""
+        high = self.high.volts
+        if self.follows:
+            return max(rail.low - high.low, rail.typical - high.typical, rail.high - high.high, 0.0)
+        return max(rail.high - high.low, 0.0)
+
+
+@dataclass(frozen=True)
+class Control:
+    """A base or gate to what hangs on it: what it stands against its own rail [V]."""
+
+    what: Literal["gate", "base"]
+    most: float | None = None  # of a gate
+    reverse: float | None = None  # of a base
+
+
+@dataclass(frozen=True)
+class Attached:
+    """What hangs on a control: what it is held under [V]."""
+
+    clamp: float = math.inf
+
+    @classmethod
+    def sum(cls, parts: Sequence[Attached]) -> Attached:
+        return cls(min((p.clamp for p in parts), default=math.inf))
+
+
+@dataclass(frozen=True)
+class Winding:
+    """A load's inductance [H], where it lets go [A], how long its parts travel [s], the volts it needs
+    cold [V].
+    """
+
+    henries: float
+    drop_out: float = 0.0
+    travel: float = 0.0
+    cold_volts: float | None = None
+
+
+@dataclass(frozen=True)
+class Kick:
+    """A path for a winding's current when the switch opens: the volts it rises above the supply.
+
+    Both take the current [A], the winding's resistance [Ω] and inductance [H].
+    """
+
+    volts: Callable[[float, float, float], float]
+    worst: Callable[[float, float, float], float]
+
+
+Takes = Callable[[float], Interval]  # amps at a voltage: hot, typical, cold
+
+
+@dataclass(frozen=True)
+class Demand:
+    """What a load takes: amps at a voltage, least, typical and most, and what it does at its ends."""
+
+    takes: Takes
+    name: str = "load"
+    energised: str = "runs"
+    use: Use = "resistive"  # as a contact's sheet calls it
+    winding: Winding | None = None
+    inrush: Inrush | None = None
+    farads: float = 0.0  # that hold its volts up when the switch opens
+    kick: Kick | None = None
+    across: float = 0.0  # what guards put across the switch [F]
+    held: bool = False  # whether a guard keeps its charge from flowing back
+
+    def amps(self, volts: float) -> float:
+        """Typical current [A]."""
+        return self.takes(volts).typical
+
+    def most(self, volts: float) -> float:
+        """The most it takes for good: cold, or at its parts' extreme [A]."""
+        return self.takes(volts).high
+
+    def surge(self, rail: Rail) -> float:
+        """Current at the first moment, where that is more than the steady one [A]; else 0."""
+        return self.inrush.amps(rail) if self.inrush is not None else 0.0
+
+    def brief(self, rail: Rail) -> float:
+        """How long the first moment lasts [s]; 0 where there is none."""
+        return self.inrush.lasts(rail) if self.inrush is not None else 0.0
+
+    @classmethod
+    def ohmic(cls, cold: float, typical: float, hot: float, **more: object) -> Demand:
+        """A resistance [Ω]."""
+        return cls(lambda v: Interval(v / hot, v / typical, v / cold), **more)  # type: ignore[arg-type]
+
+    @classmethod
+    def sum(cls, parts: Sequence[Demand]) -> Demand:
+        """Loads side by side on one output: currents add, the strongest winding and inrush stand for all."""
+        if len(parts) == 1:
+            return parts[0]
+
+        def takes(volts: float) -> Interval:
+            all_of = [p.takes(volts) for p in parts]
+            return Interval(
+                sum(t.low for t in all_of), sum(t.typical for t in all_of), sum(t.high for t in all_of)
+            )
+
+        wound = [p for p in parts if p.winding is not None]
+        first = max(wound or parts, key=lambda p: p.winding.henries if p.winding else 0.0)
+        rush = [p.inrush for p in parts if p.inrush is not None]
+        return replace(
+            first,
+            takes=takes,
+            name=" and ".join(p.name for p in parts),
+            energised=", ".join(p.energised for p in parts),
+            inrush=min(rush, key=lambda r: r.ohms, default=None),
+            farads=sum(p.farads for p in parts),
+            kick=next((p.kick for p in parts if p.kick is not None), None),
+            across=sum(p.across for p in parts),
+        )
+
+
+@dataclass(frozen=True)
+class Switch:
+    """A switch to the load: on which side it lies, what it keeps, what it stands, and when it is closed."""
+
+    ref: str
+    output: str  # what its output is called: drain, collector
+    side: Side
+    rail: Rail  # that it connects the load to
+    losses: tuple[Loss, ...]  # in line with the load, its own first
+    breakdown: float  # [V]
+    capacitance: float  # across it [F]
+    on: State  # the command's level that closes it
+    active: bool  # whether it is closed while the command is meant
+    avalanche: float | None = None  # energy it is rated to take in breakdown [J]
+    apart: bool = False  # the load's supply returns elsewhere than at 0 V
+
+    @property
+    def runs(self) -> Literal["active", "idle"]:
+        """The command's state in which the load runs."""
+        return "active" if self.active else "idle"
+
+    def lost(self, amps: float) -> float:
+        """What stays in line at a current [V]."""
+        return sum(loss.volts(amps) for loss in self.losses)
+
+    def lost_worst(self, amps: float) -> float:
+        return sum(loss.worst(amps) for loss in self.losses)
+
+
+@dataclass(frozen=True)
+class Contact:
+    """A contact: which sides it has, what it carries [A], how long it bounces [s], its ohms closed."""
+
+    form: Literal["make", "break", "changeover"]
+    most: float
+    bounce: float
+    ohms: float
+    name: str = "button"
+
+
+@dataclass(frozen=True)
+class Wetting:
+    """What a contact sees: volts open, amps closed."""
+
+    volts: float
+    amps: float
+
+
+Fact = Rail | Draw | Command | Control | Attached | Demand | Switch | Contact | Wetting

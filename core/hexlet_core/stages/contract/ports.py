@@ -1,0 +1,79 @@
+"""Ports: where a block joins others, and which joins are possible.
+
+Each kind of port carries one fact each way and a fixed set of terminals; a join unites their terminals.
+
+======= ================== ============================ ===============================
+kind    terminals          down, from the output        up, from the input
+======= ================== ============================ ===============================
+rail    plus, zero         `Rail`                       `Draw`: what is drawn from it
+command out, ref           `Command`: two levels        none
+control gate, ref, out     `Control`: what it stands    `Attached`: what hangs on it
+load    top, bottom        `Switch`                     `Demand`: what the load takes
+contact com, make, break   `Contact`: form, bounce      `Wetting`: volts and amps in it
+======= ================== ============================ ===============================
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Literal
+
+PortKind = Literal["rail", "command", "control", "load", "contact"]
+Way = Literal["in", "out"]
+TERMINALS: dict[PortKind, tuple[str, ...]] = {
+    "rail": ("plus", "zero"),
+    "command": ("out", "ref"),
+    "control": ("gate", "ref", "out"),
+    "load": ("top", "bottom"),
+    "contact": ("com", "make", "break"),
+}
+
+
+@dataclass(frozen=True)
+class Port:
+    """One port of a kind of block.
+
+    Attributes:
+        nets: which of the block's own nets each terminal is; a terminal left out stays apart.
+        count: how many joins an input takes. An output takes any number, a contact one.
+        needed: whether the block is unfinished without it.
+        passes: of a block in line, the port on its other side.
+        form: of a contact's input, what it wants of a contact: "make", "break" or "changeover".
+        side: of a switch's own load and control outputs, on which side of the load it switches.
+    """
+
+    name: str
+    kind: PortKind
+    way: Way
+    nets: Mapping[str, str] = field(default_factory=dict)
+    count: int = 1
+    needed: bool = True
+    passes: str = ""
+    form: str = ""
+    side: Literal["low", "high"] | None = None
+
+
+def rail_in(needed: bool = True) -> Port:
+    """The usual rail input: own nets "plus" and "zero"."""
+    return Port("rail", "rail", "in", {"plus": "plus", "zero": "zero"}, needed=needed)
+
+
+def row(blocks: Mapping[str, Sequence[Port]], source: str) -> tuple[list[tuple[str, str]], str]:
+    """Blocks in a row, each joined to the ones before it as its ports allow; and the rail's last output.
+
+    Rails lead on only through blocks in line with them; `source` is the supply's own output. Contacts are
+    left alone.
+    """
+    joins: list[tuple[str, str]] = []
+    ends: dict[str, str] = {"rail": source}
+    for id, ports in blocks.items():
+        passed = {p.kind for p in ports if p.passes}
+        for port in ports:
+            wanted = port.kind != "rail" or port.kind in passed
+            if port.way == "in" and port.kind in ends and wanted:
+                joins.append((ends[port.kind], f"{id}.{port.name}"))
+        for port in ports:
+            if port.way == "out" and port.kind != "contact":
+                ends[port.kind] = f"{id}.{port.name}"
+    return joins, ends["rail"]

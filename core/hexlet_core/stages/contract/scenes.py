@@ -1,0 +1,117 @@
+"""Scenes: moments with a name, made by named actors; and what is read, watched, promised in them.
+
+An actor is a block with parts that can be posed ("active", "idle", "rest") or pressed. A scene without
+`look` is the
+circuit at rest with its actors so posed; with `look` it is run from the acts on and looked at then [s].
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from ...fields import Document
+
+UPSTREAM = "@"  # in place of a block's id: the nearest actor before this block
+STATES = ("idle", "active", "rest")
+SceneId = str
+
+
+@dataclass(frozen=True)
+class Act:
+    """From `at` on, `who` is in a state; a press is let go after `hold` [s]."""
+
+    who: str
+    state: str
+    at: float = 0.0
+    hold: float | None = None
+    bounce: bool = True
+
+
+@dataclass(frozen=True)
+class Scene:
+    """A moment with a name. `cold` begins with nothing charged and the supply just switched on."""
+
+    id: SceneId
+    words: str
+    acts: tuple[Act, ...] = ()
+    look: float | None = None
+    cold: bool = False
+
+
+@dataclass(frozen=True)
+class Play:
+    """A script that a kind brings: what its actors do up to a time [s]; the supply begins at
+    `start_volts`.
+    """
+
+    title: str
+    stop: float
+    acts: tuple[Act, ...] = ()
+    start_volts: float | None = None
+
+
+class Probe(Document):
+    """A point a person can find: `red` and `black` are what the meter's leads touch, in words.
+
+    `signal` is read in the block's own names: a net ("gate"), two nets ("v(top,bottom)") or the current
+    into a part's
+    terminal ("i(relay.a)"). `scenes` are those it is worth reading in.
+    """
+
+    id: str
+    title: str
+    red: str
+    black: str = "0 V rail"
+    signal: str
+    scenes: tuple[SceneId, ...] = ("idle", "active")
+
+    @property
+    def current(self) -> bool:
+        return self.signal.startswith("i(")
+
+
+class Watch(Document):
+    """A quantity worth watching over time, in the block's own names; `words` make it digital."""
+
+    id: str
+    title: str
+    unit: str
+    signal: str
+    place: int  # where it stands among the others: 0 signal, 1 supply, 2 load, 3 output, 4 contact, 5 control
+    words: tuple[str, str] | None = None
+    limits: tuple[tuple[float, str], ...] = ()
+    shown: bool = True
+    peak: bool = False  # how far it rises above the supply is worth a mark
+
+
+@dataclass(frozen=True)
+class Read:
+    """What is measured of a run, in the block's own names; `since` is the crossing it counts from.
+
+    `what` is one of `circuit.measure`; `edge` and `level` are its crossing.
+    """
+
+    what: str
+    signal: str
+    level: float | None = None
+    edge: Literal["rising", "falling", "either"] = "either"
+    since: tuple[str, float, Literal["rising", "falling", "either"]] | None = None
+
+
+@dataclass(frozen=True)
+class Promise:
+    """What a block promises of itself: a number that the simulated cut-out around it must show.
+
+    `tolerance` is how far the formula may be off the circuit, relative; `oracle` says why no more.
+    """
+
+    id: str
+    title: str
+    unit: str
+    read: Read
+    scene: Scene
+    nominal: float
+    tolerance: float
+    oracle: str
+    floor: float = 0.0  # below this difference nothing is asked [unit]

@@ -1,0 +1,1 @@
+"""Switches between a command and a load."""

@@ -1,0 +1,112 @@
+"""What transistor switches share: their ports, and what is read and watched."""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+from ...cards.card import BipolarCard, FieldEffectCard
+from ..contract.facts import Loss, Side, State, Switch
+from ..contract.ports import Port, rail_in
+from ..contract.scenes import Probe, Watch
+from ..contract.site import Site
+from ..contract.stage import Drive
+from ..rules.gate_drive import GateDrive, hot_resistance
+
+
+class TransistorDrive(Drive):
+    """A switch on one side of its load. A kind names its `output` net, its `controls`, the main one
+    first to be read.
+    """
+
+    output: ClassVar[str] = "drain"
+    controls: ClassVar[tuple[str, ...]] = ()  # nets worth reading besides the output
+    main: ClassVar[str] = ""  # of these the switch's own base or gate, where guards may hang on it
+
+    @property
+    def side(self) -> Side:
+        """On which side of the load it switches."""
+        return "low"
+
+    @property
+    def inverts(self) -> bool:
+        """Whether a low command turns the load on."""
+        return False
+
+    @property
+    def on(self) -> State:
+        """The command's level that closes it."""
+        return "low" if self.inverts else "high"
+
+    def runs(self, site: Site) -> Literal["active", "idle"]:
+        """The command's state in which it is closed."""
+        return "active" if site.command.sense == self.on else "idle"
+
+    def ports(self) -> tuple[Port, ...]:
+        low = self.side == "low"
+        ends = {"top": "plus", "bottom": self.output} if low else {"top": self.output, "bottom": "zero"}
+        held = {"gate": self.main, "ref": "zero" if low else "plus", "out": self.output}
+        control = (
+            (Port("control", "control", "out", held, needed=False, side=self.side),) if self.main else ()
+        )
+        return (
+            rail_in(),
+            Port("command", "command", "in", {"out": "signal", "ref": "zero"}),
+            *control,
+            Port("out", "load", "out", ends, side=self.side),
+        )
+
+    def probes(self, site: Site) -> tuple[Probe, ...]:
+        on = self.runs(site)
+        found = [
+            Probe(
+                id=n,
+                title=f"{n.replace('_', ' ').capitalize()} to 0 V",
+                red=f"{n.replace('_', ' ')} strip",
+                signal=n,
+                scenes=("idle", "active") if k else (on, "rest"),
+            )
+            for k, n in enumerate(self.controls)
+        ]
+        out = self.output
+        found.append(Probe(id=out, title=f"{out.capitalize()} to 0 V", red=f"{out} strip", signal=out))
+        return tuple(found)
+
+    def watches(self, site: Site) -> tuple[Watch, ...]:
+        out, peak = self.output, self.side == "low"
+        return (
+            Watch(id=out, title=out.capitalize(), unit="V", signal=out, place=3, peak=peak),
+            *(
+                Watch(id=n, title=n.replace("_", " ").capitalize(), unit="V", signal=n, place=5, shown=False)
+                for n in self.controls
+            ),
+        )
+
+    def bipolar_switch(self, site: Site, card: BipolarCard, drop: float = 0.0) -> Switch:
+        """A saturated transistor as a switch; `drop` is what stands in series with it [V]."""
+        return Switch(
+            ref=site.ref("switch"),
+            output=self.output,
+            side=self.side,
+            rail=site.rail,
+            losses=(Loss.flat(card.v_ce_sat * 0.7 + drop, card.v_ce_sat + drop),),
+            breakdown=card.v_ceo,
+            capacitance=2e-11,
+            on=self.on,
+            active=self.runs(site) == "active",
+        )
+
+    def mosfet_switch(self, site: Site, card: FieldEffectCard, gate: GateDrive) -> Switch:
+        """A MOSFET as a switch: its on-resistance cold and hot."""
+        r = gate.resistance(gate.least)
+        return Switch(
+            ref=site.ref("switch"),
+            output=self.output,
+            side=self.side,
+            rail=site.rail,
+            losses=(Loss.ohms(r, hot_resistance(r)),),
+            breakdown=card.v_ds,
+            capacitance=card.c_oss,
+            on=self.on,
+            active=self.runs(site) == "active",
+            avalanche=card.avalanche_energy if card.avalanche_rated else None,
+        )

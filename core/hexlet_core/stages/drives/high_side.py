@@ -1,0 +1,180 @@
+"""What the high-side switches share: a helper transistor that shifts the command's level, and the resistors
+round it.
+
+The switch's control hangs on the + rail by `r_pull`; who pulls it down through `r_drive` is the shifter,
+or, where the
+command reaches the rail, the command itself. The shifter is judged like any low-side switch with `r_drive`
+as its load.
+"""
+
+from __future__ import annotations
+
+from abc import abstractmethod
+from collections.abc import Iterable, Iterator
+from typing import Annotated, Literal
+
+from ...cards.card import BipolarCard, Card, FieldEffectCard, MosfetCard, NpnCard
+from ...fields import Q
+from ..contract.facts import Side
+from ..contract.parts import Placed, from_card, resistor
+from ..contract.site import Site
+from ..drawing.pen import SIGNAL_Y, Pen
+from ..drawing.switches import (
+    BIPOLAR,
+    CONTROL_Y,
+    FIELD_EFFECT,
+    Legs,
+    draw_high_side,
+    draw_low_side,
+    draw_series,
+)
+from ..rules.base_drive import BaseDrive, forced_gain
+from ..rules.feed import Feed, from_high_side, from_low_side, from_rail
+from ..rules.gate_drive import GateDrive
+from ..say.checks import Check
+from ..say.windows import Window, window
+from .base import TransistorDrive
+
+SHIFT_DROP = 0.3  # what a saturated shifter keeps for itself [V]
+SHIFT_CARDS: dict[str, type[Card]] = {"shift_npn": NpnCard, "shift_nmos": MosfetCard}
+
+
+class HighSide(TransistorDrive):
+    """A switch between the + rail and the load; `main` is its base or gate."""
+
+    shift: Literal["none", "npn", "nmos"] = "npn"
+    shift_npn: str = "npn-40v-200ma"
+    shift_nmos: str = "nmos-55v-5a-logic"
+    r_shift: Annotated[float, Q("Ω", 1.0, 1e7)] = 1000.0
+    r_shift_pull: Annotated[float, Q("Ω", 10.0, 1e8)] | None = 3300.0
+    r_drive: Annotated[float, Q("Ω", 1.0, 1e7)] = 820.0
+    r_pull: Annotated[float, Q("Ω", 10.0, 1e8)] | None = 10e3
+
+    @property
+    def side(self) -> Side:
+        return "high"
+
+    @property
+    def inverts(self) -> bool:
+        return self.shift == "none"
+
+    @abstractmethod
+    def control(self, site: Site) -> BaseDrive | GateDrive:
+        """The switch's own base or gate."""
+
+    @abstractmethod
+    def placed_switch(self, site: Site) -> Placed:
+        """The switch itself."""
+
+    def make(self, site: Site) -> Iterable[Placed]:
+        begin, end = "signal", self.main
+        if self.shift != "none":
+            yield resistor(site, "shift_series", "Shifter's resistor", "r_shift", "signal", "shift_control")
+            if self.r_shift_pull is not None:
+                yield resistor(
+                    site, "shift_pull", "Shifter's pull-down", "r_shift_pull", "shift_control", "zero"
+                )
+            legs = (
+                {"c": "shift_out", "b": "shift_control", "e": "zero"}
+                if self.shift == "npn"
+                else {"g": "shift_control", "d": "shift_out", "s": "zero"}
+            )
+            yield from_card(site, "shift", "Q", f"shift_{self.shift}", legs)
+            begin, end = self.main, "shift_out"
+        yield resistor(site, "series", "Drive resistor", "r_drive", begin, end)
+        if self.r_pull is not None:
+            yield resistor(site, "pull", "Pull-up", "r_pull", "plus", self.main)
+        yield self.placed_switch(site)
+
+    def feed(self, site: Site) -> Feed:
+        """What pulls the control away from the rail."""
+        if self.shift == "none":
+            return from_high_side(site.command, site.rail)
+        return from_rail(site.rail, SHIFT_DROP)
+
+    def pulled(self, site: Site) -> float:
+        """The most the shifter carries for as long as it is on [A]."""
+        return site.rail.high / self.r_drive
+
+    def shifter(self, site: Site) -> BaseDrive | GateDrive | None:
+        """The helper at 0 V; None where the command does it itself."""
+        if self.shift == "none":
+            return None
+        feed = from_low_side(site.command)
+        series_ref, pull_ref = site.ref("shift_series"), site.ref("shift_pull")
+        if self.shift == "npn":
+            npn = site.card("shift_npn", BipolarCard)
+            return BaseDrive(
+                feed=feed,
+                card=npn,
+                series=self.r_shift,
+                pull=self.r_shift_pull,
+                collector=self.pulled(site),
+                gain=forced_gain(npn),
+                tolerance=site.tolerance,
+                tag="shift_",
+                who="Shifter: ",
+                series_ref=series_ref,
+                pull_ref=pull_ref,
+            )
+        return GateDrive(
+            feed=feed,
+            card=site.card("shift_nmos", FieldEffectCard),
+            series=self.r_shift,
+            pull=self.r_shift_pull,
+            high=site.rail.high,
+            hot=site.hot,
+            on_within=1e-4,
+            tolerance=site.tolerance,
+            tag="shift_",
+            who="Shifter: ",
+            series_ref=series_ref,
+            pull_ref=pull_ref,
+        )
+
+    def windows(self, site: Site) -> tuple[Window, ...]:
+        main, shifter = self.control(site), self.shifter(site)
+        what = self.main
+        found = [
+            window(site, "r_drive", "series", f"{what} resistor", main.series_bounds()),
+            window(site, "r_pull", "pull", f"{what} pull-up", main.pull_bounds(), removable=True),
+        ]
+        if shifter is not None:
+            pulls = shifter.pull_bounds()
+            found += [
+                window(site, "r_shift", "shift_series", "shifter's resistor", shifter.series_bounds()),
+                window(site, "r_shift_pull", "shift_pull", "shifter's pull-down", pulls, removable=True),
+            ]
+        return tuple(found)
+
+    def control_checks(self, site: Site) -> Iterator[Check]:
+        """Those of the switch's control and of its shifter."""
+        yield from self.control(site).checks()
+        shifter = self.shifter(site)
+        if shifter is not None:
+            yield from shifter.checks()
+
+    def draw_all(self, pen: Pen, site: Site, symbol: str, legs: Legs) -> None:
+        """Shifter, drive resistor, pull-up and switch."""
+        if self.shift == "none":
+            begin = (pen.output[0] + 7.8, CONTROL_Y)
+            far = draw_series(pen, site, "series")
+            pen.wire(far, (begin[0], SIGNAL_Y), begin, part=site.ref("series"))
+        else:
+            bipolar = self.shift == "npn"
+            t = draw_low_side(
+                pen,
+                site,
+                "npn" if bipolar else "n_mosfet",
+                BIPOLAR if bipolar else FIELD_EFFECT,
+                "shift_control",
+                series="shift_series",
+                pull="shift_pull",
+                local="shift",
+            )
+            top = t["c" if bipolar else "d"]
+            r = pen.part(site, "series", "resistor", top[0], top[1] - 3.0, side="left")
+            assert r["b"] == top
+            begin = r["a"]
+        pen.tag(site.lane(self.main), "V", begin[0] + 5.6, CONTROL_Y + 4.0)
+        draw_high_side(pen, site, symbol, legs, begin, self.output)

@@ -1,0 +1,169 @@
+"""A relay's contact as the switch: a transistor pulls the coil, the contact carries the load without a drop.
+
+The coil is judged by `rules.coil`, the contact by `rules.contact`, the transistor's base by
+`rules.base_drive`; the
+freewheel diode of the coil belongs to it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from typing import Annotated, Literal
+
+from ...cards.card import BipolarCard, DiodeCard, NpnCard, RelayCard
+from ...fields import Q
+from ...quantity import show, show_part
+from ..contract.descriptions import Ladder
+from ..contract.facts import Demand, Loss, Side, Switch
+from ..contract.parts import Placed, from_card, resistor
+from ..contract.scenes import Watch
+from ..contract.site import Site
+from ..drawing.pen import HIGH_Y, OUTPUT_Y, Link, Pen
+from ..drawing.switches import BIPOLAR, draw_low_side
+from ..rules.base_drive import BaseDrive, forced_gain
+from ..rules.coil import Coil
+from ..rules.contact import Switched, contact_checks, ladder
+from ..rules.feed import from_low_side
+from ..rules.kick import peak_check
+from ..rules.supplied import Supplied
+from ..say.checks import Check, check, high
+from ..say.windows import Window, window
+from .base import TransistorDrive
+
+
+class RelayContact(TransistorDrive):
+    title = "Relay contact"
+    purpose = "A transistor pulls a relay, whose contact connects the load to the supply."
+    choose = "No drop at all, isolation, or a load that no transistor in the drawer carries."
+    avoid = (
+        "It switches often, or must not click; the contact wears, and the coil draws for as long as it is on."
+    )
+    picture = "contact"
+    output = "switched"
+    controls = ("base", "coil")
+    cards = {"first": NpnCard, "card": RelayCard, "diode": DiodeCard}
+
+    kind: Literal["relay_contact"] = "relay_contact"
+    card: str = "relay-12v-400r"
+    first: str = "npn-40v-200ma"
+    diode: str = "diode-200ma-100v"
+    r_base: Annotated[float, Q("Ω", 1.0, 1e7)] = 680.0
+    r_pull: Annotated[float, Q("Ω", 10.0, 1e8)] | None = 4700.0
+    hottest: Annotated[float, Q("°C", -20.0, 120.0)] = 52.0
+
+    @property
+    def summary(self) -> str:
+        return f"Relay contact, {show_part(self.r_base)} Ω"
+
+    @property
+    def side(self) -> Side:
+        return "high"
+
+    def make(self, site: Site) -> Iterable[Placed]:
+        yield resistor(site, "series", "Base resistor", "r_base", "signal", "base")
+        if self.r_pull is not None:
+            yield resistor(site, "pull", "Base pull-down", "r_pull", "base", "zero")
+        yield from_card(site, "first", "Q", "first", {"c": "coil", "b": "base", "e": "zero"})
+        yield from_card(site, "diode", "D", "diode", {"a": "coil", "k": "plus"}, mark="")
+        coil = self.coil(site)
+        legs = {"a": "plus", "b": "coil", "com": "plus", "no": "switched"}
+        ohms = show(coil.resistance, "Ω")
+        yield from_card(site, "switch", "K", "card", legs, numbers=coil.numbers, mark=ohms)
+
+    def coil(self, site: Site) -> Coil:
+        """The relay's winding."""
+        card = site.card("card", RelayCard)
+        return Coil(card, card.coil, card.rated, 25.0, self.hottest, card.time_constant)
+
+    def base(self, site: Site) -> BaseDrive:
+        """The transistor's base, driven by the command."""
+        card = site.card("first", BipolarCard)
+        return BaseDrive(
+            feed=from_low_side(site.command),
+            card=card,
+            series=self.r_base,
+            pull=self.r_pull,
+            collector=site.rail.high / self.coil(site).coldest,
+            gain=forced_gain(card),
+            tolerance=site.tolerance,
+            series_ref=site.ref("series"),
+            pull_ref=site.ref("pull"),
+        )
+
+    def switches(self, site: Site) -> Switch:
+        relay = site.card("card", RelayCard)
+        rating = next(iter(relay.ratings.values()))
+        return Switch(
+            ref=site.ref("switch"),
+            output="switched",
+            side="high",
+            rail=site.rail,
+            losses=(Loss.ohms(relay.contact_resistance, 2 * relay.contact_resistance),),
+            breakdown=10 * rating.volts,
+            capacitance=5e-12,
+            on="high",
+            active=self.runs(site) == "active",
+        )
+
+    def windows(self, site: Site) -> tuple[Window, ...]:
+        base = self.base(site)
+        return (
+            window(site, "r_base", "series", "base resistor", base.series_bounds()),
+            window(site, "r_pull", "pull", "base pull-down", base.pull_bounds(), removable=True),
+        )
+
+    def _switched(self, site: Site, demand: Demand) -> Switched:
+        runs, name = demand.most(site.rail.high), demand.name.capitalize()
+        starts = max(demand.surge(site.rail), runs)
+        return Switched(name, demand.use, runs, starts, site.rail.high, site.rail.ac)
+
+    def ladder(self, site: Site) -> Ladder:
+        return ladder(site.card("card", RelayCard).ratings, self._switched(site, site.demand()))
+
+    def checks(self, site: Site) -> Iterator[Check]:
+        base, coil, rail, demand = self.base(site), self.coil(site), site.rail, site.demand()
+        yield from base.checks()
+        keeps = base.card.v_ce_sat
+        got = Supplied(rail.low - 0.7 * keeps, rail.low - keeps, 0.7 * keeps, keeps)
+        yield from coil.checks(rail, got, tag="switch_", who="Relay: ")
+        yield from contact_checks(coil.card.ratings, self._switched(site, demand), tag="switch_")
+        amps, diode = rail.high / coil.coldest, site.card("diode", DiodeCard)
+        yield check(
+            "coil_diode",
+            "Relay: its freewheel diode",
+            "limit",
+            "current",
+            unit="A",
+            nominal=amps,
+            most=diode.current,
+            at=high("coil cold"),
+            says=f"{show(amps, 'A')} of {show(diode.current, 'A')}, each time it lets go.",
+            formula="I_{D} = V_{high} / R_{coil}",
+            numbers=f"= {show(amps, 'A')}",
+            because="The coil's current goes on through the diode from the first moment.",
+            cure="Pick a diode for more current.",
+        )
+        yield from peak_check(self.switches(site), rail, demand)
+
+    def watches(self, site: Site) -> tuple[Watch, ...]:
+        contact = Watch(
+            id="relay", title="Contact", unit="", signal="state(switch,2)", place=4, words=("open", "closed")
+        )
+        return (*super().watches(site), contact)
+
+    def draw(self, pen: Pen, site: Site) -> None:
+        t = draw_low_side(pen, site, "npn", BIPOLAR, "base", local="first")
+        x, d, k = t["c"][0], site.ref("diode"), site.ref("switch")
+        at = pen.part(site, "diode", "diode", x, 4.5, side="left")
+        pen.wire((x, 0.0), at["k"], part=d)
+        pen.wire(at["a"], t["c"], part=d)
+        coil = pen.part(site, "switch", "coil", x + 5.5, 4.5, pins=("a", "b"), side="above")
+        pen.wire((x + 5.5, 0.0), coil["a"], part=k)
+        pen.wire(coil["b"], (x + 5.5, OUTPUT_Y), (x, OUTPUT_Y), part=k)
+        far = x + 12.0
+        c = pen.place(k, "contact", far, 4.5, pins=("com", "no"))
+        pen.wire((far, 0.0), c["com"], load=True, part=k)
+        pen.wire(c["no"], (far, HIGH_Y), load=True, part=k)
+        pen.links.append(Link(points=((x + 7.8, 4.5), (far - 0.7, 4.5))))
+        pen.tag(site.lane("switched"), "V", far + 3.2, HIGH_Y - 5.0)
+        pen.output, pen.x = (far, HIGH_Y), far

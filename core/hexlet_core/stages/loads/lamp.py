@@ -1,0 +1,104 @@
+"""Filament lamp: a load whose cold resistance is a tenth of its hot one.
+
+Its current at a voltage other than rated goes about as the 0.55th power of it (the filament's resistance
+follows its
+temperature); at the first moment the cold filament takes V/R_cold, for some tens of milliseconds.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from typing import Annotated, Literal
+
+from ...circuit.devices import Lamp
+from ...fields import Q
+from ...quantity import Interval, show
+from ..contract.facts import Demand, Inrush
+from ..contract.parts import Placed, two_wire
+from ..contract.site import Site
+from ..say.checks import HIGH, Check, check
+from ..say.wording import Say, Sentence, Word
+from .two_wire import TwoWire
+
+CURRENT_POWER = 0.55  # of the voltage, for the steady current
+LIFE_POWER = 12  # of the voltage, for the filament's life: a rule of thumb
+MOST_OVER = 1.15  # share of the rated voltage that a filament stands for good
+
+
+class LampLoad(TwoWire):
+    title = "Filament lamp"
+    purpose = "A filament glows; cold, it takes ten times its current."
+    choose = "A warm light, an indicator, a dial lamp."
+    avoid = "An LED gives the same light for a tenth of the power and no inrush."
+    picture = "lamp"
+    symbol = "lamp"
+
+    kind: Literal["lamp"] = "lamp"
+    volts: Annotated[float, Q("V", 1.0, 400.0)] = 12.0
+    watts: Annotated[float, Q("W", 0.01, 1000.0)] = 5.0
+    ratio: Annotated[float, Q("", 2.0, 20.0)] = 10.0
+
+    @property
+    def summary(self) -> str:
+        return f"{show(self.watts, 'W')} lamp"
+
+    def shown(self) -> tuple[str, str, str]:
+        return "Lamp", show(self.watts, "W"), "watts"
+
+    def make(self, site: Site) -> Iterable[Placed]:
+        numbers = {"volts": self.volts, "watts": self.watts, "ratio": self.ratio}
+        stands = show(self.volts, "V")
+        yield two_wire("load", "E", device=Lamp, numbers=lambda c: numbers, rating=stands, **self.described())
+
+    def takes(self, site: Site) -> Demand:
+        def steady(volts: float) -> Interval:
+            amps = self.watts / self.volts * (volts / self.volts) ** CURRENT_POWER
+            return Interval.spread(amps, 0.0)
+
+        cold = self.volts**2 / self.watts / self.ratio
+        return Demand(
+            steady,
+            name="lamp",
+            energised="the lamp is lit",
+            use="lamp",
+            inrush=Inrush(cold, f"a cold filament of {show(cold, 'Ω')}"),
+        )
+
+    def phrase(self, say: Say) -> Sentence:
+        return (say.field("watts"), Word(text="lamp"))
+
+    def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
+        return {
+            "load": (
+                Word(text="A lamp of"),
+                say.field("watts", note="on its base"),
+                Word(text="at"),
+                say.field("volts", note="on its base"),
+                Word(text="whose hot resistance is"),
+                say.field("ratio", origin="assumed", note="times the cold one"),
+                *fed,
+            )
+        }
+
+    def checks(self, site: Site) -> Iterator[Check]:
+        rail, most = site.rail, MOST_OVER * self.volts
+        life = (self.volts / rail.high) ** LIFE_POWER
+        yield check(
+            "lamp_volts",
+            f"Lamp on a full {rail.word}",
+            "limit",
+            "supply high",
+            unit="V",
+            nominal=rail.high,
+            most=most,
+            at=HIGH,
+            says=f"Gets {show(rail.high, 'V')}, stands {show(most, 'V')}.",
+            formula=f"V_{{max}} = {MOST_OVER} · V_{{rated}}",
+            numbers=f"= {MOST_OVER} · {self.volts:.3g} = {show(most, 'V')}",
+            because=(
+                "A filament's life goes about as the twelfth power of the "
+                f"voltage: at {show(rail.high, 'V')} it is "
+                f"{life:.2g} of the rated one."
+            ),
+            cure="Take a lamp for a higher voltage, or put a resistor in series.",
+        )

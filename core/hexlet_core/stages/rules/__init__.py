@@ -1,0 +1,1 @@
+"""The formulas that kinds share, one subject a file."""

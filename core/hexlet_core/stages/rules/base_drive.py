@@ -1,0 +1,288 @@
+"""A bipolar transistor's base: how much current it needs and gets, and what keeps it off.
+
+I_B = I_C/β with a forced gain β well under hFE, so that the weakest specimen is still saturated. Formulas:
+Ohm's law and
+the card's saturation voltages. Several junctions in a row (a pair) add their VBE and multiply their gains.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from ...cards.card import BipolarCard
+from ...quantity import show
+from ..say.checks import Check, Remedy, check, when
+from ..say.windows import Bound, bound
+from .feed import Feed, feed_currents, off_check, rest_check
+
+V_BE_OFF = 0.4  # a hot base below this passes no current that matters [V]
+HOT_LEAKAGE = 30  # leakage doubles every ten kelvins: thirty times at 75 °C
+LEAKS = "Leakage doubles every ten kelvins: thirty times at 75 °C."
+
+
+@dataclass(frozen=True)
+class BaseDrive:
+    """One base: `feed` through `series`, `pull` to the emitter's rail, `collector` the current to carry at
+    its worst [A].
+
+    `tag` begins its checks' ids and `who` their titles, where a block has several. `lift` is what stands
+    between the
+    emitter and its rail [V].
+    """
+
+    feed: Feed
+    card: BipolarCard
+    series: float
+    pull: float | None
+    collector: float
+    gain: float
+    tolerance: float
+    series_ref: str
+    pull_ref: str
+    junctions: int = 1
+    lift: float = 0.0
+    tag: str = ""
+    who: str = ""
+
+    @property
+    def needs(self) -> float:
+        """Base current for the load at its worst [A]."""
+        return self.collector / self.gain
+
+    @property
+    def v_be(self) -> float:
+        """Most volts the base takes [V]."""
+        return self.card.v_be_sat * self.junctions + self.lift
+
+    @property
+    def v_be_min(self) -> float:
+        return self.card.v_be_min * self.junctions
+
+    @property
+    def off(self) -> float:
+        """The base's volts under which it is surely off [V]."""
+        return V_BE_OFF * self.junctions
+
+    def gets(self, v: float, sign: int = 0) -> float:
+        """Base current from a drive voltage, the resistors off by `sign` tolerances [A]."""
+        ohms = self.series * (1 + sign * self.tolerance) + self.feed.resistance
+        through = max(v - self.v_be, 0.0) / ohms
+        return max(through - ((self.v_be - self.lift) / self.pull if self.pull else 0.0), 0.0)
+
+    def taken(self) -> tuple[float, float]:
+        """Current taken from the feed, nominal and worst [A]."""
+        on, r = self.feed.on, self.feed.resistance
+        return (
+            max(on.typical - self.v_be, 0.0) / (self.series + r),
+            max(on.high - self.v_be_min, 0.0) / (self.series * (1 - self.tolerance) + r),
+        )
+
+    def least_series(self) -> float:
+        """The lowest series resistor its limits allow [Ω]."""
+        return max(b.value for b in self.series_bounds() if b.side == "low")
+
+    def series_bounds(self) -> list[Bound]:
+        """Constraints on the series resistor."""
+        feed, tol, v, r_b, r_p = self.feed, self.tolerance, self.v_be, self.series_ref, self.pull_ref
+        drain = (v - self.lift) / (self.pull * (1 - tol)) if self.pull else 0.0
+        total = self.needs + drain
+        most = max((feed.on.low - v) / total, 1e-3) / (1 + tol) - feed.resistance
+        swing = max(feed.on.high - self.v_be_min, 1e-6)
+        found = [
+            bound(
+                "high",
+                max(most, 1e-3),
+                f"base gets its {show(self.needs, 'A', 2)}",
+                detail=f"({feed.on.low:.3g} − {v:.3g}) / {show(total, 'A')}",
+                guards=f"{self.tag}fully_on",
+                formula=f"{r_b} ≤ (V_{{{feed.name},min}} − V_{{BE}}) / (I_{{B}} + V_{{BE}}/{r_p})",
+                because="Below this the weakest specimen is saturated.",
+            )
+        ]
+        limits = [("base", self.card.base_current, "base_max")]
+        if feed.limited:
+            limits = [
+                (feed.name, feed.steady, "pin_steady"),
+                (f"{feed.name} burst", feed.burst, "pin_burst"),
+                *limits,
+            ]
+        for what, limit, guards in limits:
+            found.append(
+                bound(
+                    "low",
+                    max(swing / limit / (1 - tol) - feed.resistance, 1e-3),
+                    f"{what} under {show(limit, 'A')}",
+                    detail=f"({feed.on.high:.3g} − {self.v_be_min:.3g}) / {show(limit, 'A')}",
+                    guards=self.tag + guards,
+                    formula=f"{r_b} ≥ (V_{{{feed.name},max}} − V_{{BE,min}}) / I",
+                    because=f"The {feed.name} at its highest and the base at its lowest draw the most.",
+                )
+            )
+        return found
+
+    def pull_bounds(self) -> list[Bound]:
+        """Constraints on the pull resistor that keeps it off."""
+        feed, tol, r_b, r_p, off = self.feed, self.tolerance, self.series_ref, self.pull_ref, self.off
+        leak = self.card.leakage * HOT_LEAKAGE
+        found = [
+            bound(
+                "high",
+                off / leak / (1 + tol),
+                f"hot leakage stays under {show(off, 'V')}",
+                detail=f"{off:g} V / {show(leak, 'A')}",
+                guards=f"{self.tag}unplugged",
+                formula=f"{r_p} ≤ {off:g} V / I_{{leak,hot}}",
+                because=LEAKS,
+            )
+        ]
+        if feed.rest is not None and feed.rest.volts > off:
+            limit = off * (feed.rest.ohms + self.series) / (feed.rest.volts - off) / (1 + tol)
+            found.append(
+                bound(
+                    "high",
+                    limit,
+                    f"stays off while {feed.rest.when}",
+                    detail=f"{feed.name} {feed.rest.words}",
+                    guards=f"{self.tag}boot",
+                    formula=f"V_{{rest}} · {r_p} / (R_{{rest}} + {r_b} + {r_p}) ≤ {off:g} V",
+                    numbers=f"{r_p} ≤ {show(limit, 'Ω')}",
+                    because=f"The {feed.name} {feed.rest.words}.",
+                )
+            )
+        spare = (feed.on.low - self.v_be) / ((self.series + feed.resistance) * (1 + tol)) - self.needs
+        if spare > 0:  # else no pull helps, and the check on the base says so
+            v = self.v_be - self.lift
+            found.append(
+                bound(
+                    "low",
+                    v / spare / (1 - tol),
+                    "base still gets its current",
+                    detail=f"{v:.3g} V / {show(spare, 'A')} to spare",
+                    guards=f"{self.tag}fully_on",
+                    formula=f"{r_p} ≥ V_{{BE,sat}} / (I_{{{r_b}}} − I_{{B}})",
+                    numbers=f"= {v:.3g} / {show(spare, 'A')}",
+                    because="What the pull-down takes does not reach the base.",
+                )
+            )
+        return found
+
+    def checks(self) -> Iterator[Check]:
+        """Currents at the feed, turned fully on, base limit, off at rest and unplugged."""
+        card, feed, tol, r_b, tag, who = (
+            self.card,
+            self.feed,
+            self.tolerance,
+            self.series_ref,
+            self.tag,
+            self.who,
+        )
+        taken = self.taken()
+        cure = Remedy(text=f"Change {r_b}: its window shows what is allowed.")
+        swing = f"({feed.on.high:.3g} − {self.v_be_min:.3g})"
+        ohms = show(self.series * (1 - tol) + feed.resistance, "Ω")
+        yield from feed_currents(
+            feed,
+            tag,
+            who,
+            steady=taken,
+            burst=taken,
+            formula=f"I = (V_{{{feed.name},max}} − V_{{BE,min}}) / {r_b}",
+            numbers=f"= {swing} / {ohms} = {show(taken[1], 'A')}",
+            because=(
+                "A base is a diode: all it is given above 0.7 V drives current "
+                "through the resistor, for as long "
+                "as it is on."
+            ),
+            cure=cure,
+        )
+        gets = self.gets(feed.on.low, 1)
+        promised = (
+            f"{card.gain_min:g}" if self.junctions == 1 else f"{card.gain_min:g} times {card.gain_min:g}"
+        )
+        yield check(
+            f"{tag}fully_on",
+            f"{who}Turned fully on",
+            "need",
+            "turns on",
+            unit="A",
+            nominal=self.gets(feed.on.low),
+            worst=gets,
+            least=self.needs,
+            at=when(f"{feed.name} at its lowest, load cold, supply high, least gain"),
+            says=f"Base needs {show(self.needs, 'A')}, gets {show(gets, 'A')}.",
+            formula="I_{B} = I_{C} / β",
+            numbers=f"= {show(self.collector, 'A')} / {self.gain:g} = {show(self.needs, 'A')}",
+            because=(
+                f"β is forced to {self.gain:g}, well under the least gain of "
+                f"{promised}, so that every specimen "
+                "saturates."
+            ),
+            cure=cure,
+        )
+        yield check(
+            f"{tag}base_max",
+            f"{who}Base current",
+            "limit",
+            "current",
+            unit="A",
+            nominal=taken[0],
+            worst=taken[1],
+            most=card.base_current,
+            at=when(f"{feed.name} at its highest"),
+            says=f"{show(taken[1], 'A')} of {show(card.base_current, 'A')}.",
+            formula=f"I_{{B}} ≤ (V_{{{feed.name},max}} − V_{{BE,min}}) / {r_b}",
+            numbers=f"= {show(taken[1], 'A')}",
+            because="The junction's own limit.",
+            cure=cure,
+        )
+        yield from self._off_checks()
+
+    def _off_checks(self) -> Iterator[Check]:
+        card, feed, tag, who = self.card, self.feed, self.tag, self.who
+        pulled = self.pull if self.pull is not None else 1e9
+        cure = Remedy(
+            text=f"Fit or lower the pull resistor: {self.pull_ref if self.pull else 'none is fitted'}."
+        )
+        left = feed.off * pulled / (self.series + feed.resistance + pulled)
+        yield from off_check(feed, tag, who, level=left, off=self.off, control="base")
+        rest = feed.rest
+        level = rest.volts * pulled / (rest.ohms + self.series + pulled) if rest and rest.volts > 0 else 0.0
+        yield from rest_check(
+            feed,
+            tag,
+            who,
+            level=level,
+            off=self.off,
+            control="base",
+            formula="V_{B} = V_{rest} · R_{pull} / (R_{rest} + R_{B} + R_{pull})",
+            numbers=f"= {show(level, 'V')}",
+            cure=cure,
+        )
+        leak = card.leakage * HOT_LEAKAGE
+        lifted = leak * pulled
+        yield check(
+            f"{tag}unplugged",
+            f"{who}Stays off unplugged",
+            "need",
+            "unplugged",
+            unit="V",
+            nominal=lifted / HOT_LEAKAGE,
+            worst=lifted,
+            most=self.off,
+            at=when("75 °C"),
+            says=(
+                f"Leakage lifts the base to {show(lifted, 'V')}."
+                if self.pull
+                else "Nothing holds the base: a touch may turn it on."
+            ),
+            formula="V_{B} = I_{leak,hot} · R_{pull}",
+            numbers=f"= {show(leak, 'A')} · {show(pulled, 'Ω')} = {show(lifted, 'V')}",
+            because=LEAKS,
+            cure=cure,
+        )
+
+
+def forced_gain(card: BipolarCard, asked: float | None = None) -> float:
+    """Forced gain: what was asked, else min(15, hFE(min)/2)."""
+    return asked or min(15.0, card.gain_min / 2)

@@ -1,0 +1,178 @@
+"""What drives a base or a gate, as volts away from the rail its emitter or source sits on.
+
+The same rules then hold for a pin on an NPN at 0 V, for a transistor pulling on a PNP at the supply, and
+for a rail
+behind a resistor: `Feed` hides which.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from ...quantity import Interval, show
+from ..contract.facts import Command, Rail, Rest
+from ..say.checks import Check, Remedy, check, high, when
+
+
+@dataclass(frozen=True)
+class Feed:
+    """`on` turns the switch on and `off` [V] is what remains when it is told to be off; `rest` is when nobody
+    tells it.
+
+    `steady` and `burst` are the currents it can give [A]: infinite for a rail.
+    """
+
+    on: Interval
+    resistance: float = 0.0
+    off: float = 0.0
+    rest: Rest | None = None
+    steady: float = math.inf
+    burst: float = math.inf
+    name: str = "pin"
+
+    @property
+    def limited(self) -> bool:
+        return math.isfinite(self.steady)
+
+
+def from_low_side(command: Command, *, rest: bool = True) -> Feed:
+    """A command on a base or gate whose emitter or source is at 0 V: high turns it on."""
+    return Feed(
+        command.high.volts,
+        command.high.ohms,
+        command.low.volts.typical,
+        command.rest if rest else None,
+        command.steady,
+        command.burst,
+        command.name,
+    )
+
+
+def from_high_side(command: Command, rail: Rail) -> Feed:
+    """A command straight on a base or gate whose emitter or source is at the rail: low turns it on."""
+    rest, low = command.rest, command.low
+    at_rest = 0.0 if rest.floats else rail.high - rest.volts
+    return Feed(
+        Interval(rail.low - low.volts.high, rail.typical - low.volts.typical, rail.high - low.volts.low),
+        low.ohms,
+        command.short(rail),
+        Rest(at_rest, rest.ohms, rest.words, rest.when),
+        command.steady,
+        command.burst,
+        command.name,
+    )
+
+
+def from_rail(rail: Rail, drop: float, name: str = "supply") -> Feed:
+    """The rail, less what a helper transistor keeps for itself [V]."""
+    return Feed(Interval(rail.low - drop, rail.typical - drop, rail.high - drop), name=name)
+
+
+def feed_currents(
+    feed: Feed,
+    tag: str,
+    who: str,
+    *,
+    steady: tuple[float, float],
+    burst: tuple[float, float] | None,
+    formula: str,
+    numbers: str,
+    because: str,
+    cure: Remedy,
+) -> Iterator[Check]:
+    """Steady and burst current taken from the command; each pair is (nominal, worst) in amps."""
+    if not feed.limited:
+        return
+    corner = when(f"{feed.name} at its highest, resistor at its lowest")
+    yield check(
+        f"{tag}pin_steady",
+        f"{who}{feed.name.capitalize()}, steady",
+        "limit",
+        "taken",
+        unit="A",
+        nominal=steady[0],
+        worst=steady[1],
+        most=feed.steady,
+        at=corner,
+        says=f"{show(steady[1], 'A')} of {show(feed.steady, 'A')} while it is on.",
+        formula=formula,
+        numbers=numbers,
+        because=because,
+        cure=cure,
+    )
+    if burst is not None:
+        yield check(
+            f"{tag}pin_burst",
+            f"{who}{feed.name.capitalize()} burst at switch-on",
+            "limit",
+            "surge",
+            unit="A",
+            nominal=burst[0],
+            worst=burst[1],
+            most=feed.burst,
+            at=corner,
+            says=f"{show(burst[1], 'A')} of {show(feed.burst, 'A')}, for a moment.",
+            formula="I = V_{pin,max} / R",
+            numbers=f"= {show(feed.on.high, 'V')} / R = {show(burst[1], 'A')}",
+            because="An empty gate is a short at first. Only the series resistor limits what the pin gives.",
+            cure=cure,
+        )
+
+
+def rest_check(
+    feed: Feed,
+    tag: str,
+    who: str,
+    *,
+    level: float,
+    off: float,
+    control: str,
+    formula: str,
+    numbers: str,
+    cure: Remedy,
+    corner: str = "",
+) -> Iterator[Check]:
+    """Whether the switch stays off while nobody gives the command."""
+    if feed.rest is None:
+        return
+    yield check(
+        f"{tag}boot",
+        f"{who}Stays off while {feed.rest.when}",
+        "need",
+        "at rest",
+        unit="V",
+        nominal=level,
+        most=off,
+        at=when(f"{feed.name} {feed.rest.words}{corner}"),
+        says=f"{control.capitalize()} sees {show(level, 'V')}; it may begin at {show(off, 'V')}.",
+        formula=formula,
+        numbers=numbers,
+        because=f"The {feed.name} {feed.rest.words}, whether a program runs or not.",
+        cure=cure,
+    )
+
+
+def off_check(feed: Feed, tag: str, who: str, *, level: float, off: float, control: str) -> Iterator[Check]:
+    """Whether what the command leaves when it is told to be off is too little to turn the switch on."""
+    if feed.off <= 0.1:
+        return
+    yield check(
+        f"{tag}off_level",
+        f"{who}Turned fully off",
+        "need",
+        "turns off",
+        unit="V",
+        nominal=level,
+        most=off,
+        at=high(f"{feed.name} at the end that should turn it off"),
+        says=f"{show(level, 'V')} are left at the {control}; over {show(off, 'V')} it conducts.",
+        formula="V_{off} = V_{rail} − V_{signal}",
+        numbers=f"= {show(feed.off, 'V')} from the {feed.name}, {show(level, 'V')} at the {control}",
+        because="A signal that does not reach the rail its switch sits on can never turn it off.",
+        cure=(
+            "Put a level shifter between: a transistor that pulls the control, "
+            "and a pull resistor that lets it go."
+        ),
+    )

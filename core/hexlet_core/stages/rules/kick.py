@@ -1,0 +1,104 @@
+"""What a winding does when its switch opens: how high it lifts the switch, and how long its current lasts.
+
+L·di/dt + R·i + V = 0 against a path that holds V: t = (L/R)·ln((I·R + V)/(I_drop·R + V)). Without a path
+the current
+charges what capacitance there is, I·√(L/C), or breaks the switch down.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from ...quantity import show
+from ..contract.facts import Demand, Rail, Switch
+from ..say.checks import Check, check, high
+
+
+def lasts(supply: float, ohms: float, demand: Demand, volts: float) -> float:
+    """From the switch opening until the load lets go [s]; `volts` is what the path drops, inf for none."""
+    winding = demand.winding
+    assert winding is not None
+    start, end = supply, winding.drop_out * ohms
+    if start <= end:
+        return winding.travel
+    decay = 0.0 if math.isinf(volts) else winding.henries / ohms * math.log((start + volts) / (end + volts))
+    return decay + winding.travel
+
+
+def peak_check(switch: Switch, rail: Rail, demand: Demand) -> Iterator[Check]:
+    """How high the switch is lifted when it opens, or what it must take in breakdown."""
+    winding = demand.winding
+    if winding is None:
+        return
+    current = demand.most(rail.high)
+    ohms, name = rail.high / current, f"{switch.output.capitalize()} voltage peak"
+    if demand.kick is not None:
+        typical = rail.high / demand.amps(rail.high)
+        nominal = rail.high + demand.kick.volts(rail.high / typical, typical, winding.henries)
+        worst = rail.high + demand.kick.worst(current, ohms, winding.henries)
+        yield check(
+            "peak",
+            name,
+            "limit",
+            "peak",
+            unit="V",
+            nominal=nominal,
+            worst=worst,
+            most=switch.breakdown,
+            facet="guard",
+            at=high("clamp at its highest"),
+            says=f"{show(worst, 'V')} of {show(switch.breakdown, 'V')}, held by the freewheel path.",
+            formula="V_{peak} = V_{high} + V_{F} + V_{Z}",
+            numbers=f"= {rail.high:.3g} + {worst - rail.high:.3g} = {show(worst, 'V')}",
+            because=f"20 % under {switch.ref}'s breakdown is kept for what nobody counted.",
+            cure="Use a lower zener, or a switch that stands more volts.",
+        )
+        return
+    energy = 0.5 * winding.henries * current**2
+    boost = switch.breakdown / max(switch.breakdown - rail.high, 1e-3)
+    if switch.avalanche is not None:
+        yield check(
+            "peak",
+            "Avalanche energy",
+            "limit",
+            "peak",
+            unit="J",
+            nominal=energy * boost,
+            most=switch.avalanche,
+            facet="guard",
+            at=high("coil cold"),
+            says=f"{show(energy * boost, 'J')} of {show(switch.avalanche, 'J')} into {switch.ref} each time.",
+            formula="E = ½·L·I^2 · V_{B} / (V_{B} − V_{high})",
+            numbers=(
+                f"= ½ · {show(winding.henries, 'H')} · {show(current, 'A')}² · {boost:.3g} = "
+                f"{show(energy * boost, 'J')}"
+            ),
+            because=(
+                f"{switch.ref} is rated to break down at "
+                f"{show(switch.breakdown, 'V')} and take this; the supply adds "
+                "to the coil's energy meanwhile."
+            ),
+            cure="Fit a diode across the coil.",
+        )
+        return
+    free = rail.high + current * math.sqrt(winding.henries / (switch.capacitance + demand.across))
+    yield check(
+        "peak",
+        name,
+        "limit",
+        "peak",
+        unit="V",
+        nominal=free,
+        most=switch.breakdown,
+        facet="guard",
+        at=high("no freewheel path"),
+        says=(
+            f"Breaks {switch.ref} down at {show(switch.breakdown, 'V')}; "
+            f"{show(energy, 'J')} go into it each time."
+        ),
+        formula="V = V_{high} + I·√(L/C), E = ½·L·I^2",
+        numbers=f"= {show(free, 'V')} if nothing broke down, {show(energy, 'J')}",
+        because=("The coil's current has nowhere to go but through the switch, which is not rated for it."),
+        cure="Fit a diode across the coil: band to the positive side.",
+    )

@@ -1,0 +1,58 @@
+"""A bipolar or MOSFET switch carrying its load: current, heat, slow edges, inrush."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ...quantity import show
+from ..contract.facts import Demand
+from ..contract.site import Site
+from ..say.checks import Check
+from .base_drive import BaseDrive
+from .gate_drive import GateDrive, hot_resistance
+from .switching import edge_check, heat_checks, load_current, surge_heat
+
+PULSE = 4.0  # a pulse of tens of milliseconds over the continuous current, assumed
+
+
+def bipolar_load(site: Site, demand: Demand, base: BaseDrive, drop: float = 0.0) -> Iterator[Check]:
+    """The load's current and heat in a saturated transistor with `drop` more across it than VCE(sat) [V]."""
+    card, volts, i_b = base.card, base.card.v_ce_sat + drop, base.taken()[1]
+    watts = volts * base.collector + card.v_be_sat * i_b
+    no_more = "A bipolar has no more to give: beyond this it leaves saturation."
+    yield from load_current(demand, site.rail, card.current, "allowed", card.current, no_more)
+    yield from heat_checks(
+        site,
+        nominal=watts * 0.8,
+        worst=watts,
+        r_th=card.r_th,
+        t_max=card.t_j_max,
+        power=card.power,
+        how="P = V_{CE,sat} · I_{C} + V_{BE} · I_{B}",
+        numbers=(
+            f"= {volts:.3g} · {show(base.collector, 'A')} + {card.v_be_sat:.3g} · {show(i_b, 'A')} = "
+            f"{show(watts, 'W')}"
+        ),
+    )
+
+
+def mosfet_load(site: Site, demand: Demand, gate: GateDrive) -> Iterator[Check]:
+    """The load's current and heat in a MOSFET, steady, at a slow edge and in the inrush."""
+    card, volts = gate.card, site.rail.high
+    amps, r = demand.most(volts), gate.resistance(gate.worst)
+    hot = hot_resistance(r)
+    heat, worst = demand.amps(volts) ** 2 * r, amps**2 * hot
+    assumed = "Four times the continuous current is assumed for so short a pulse."
+    yield from load_current(demand, site.rail, card.current_hot, "allowed hot", PULSE * card.current, assumed)
+    yield from heat_checks(
+        site,
+        nominal=heat,
+        worst=worst,
+        r_th=card.r_th,
+        t_max=card.t_j_max,
+        power=card.power,
+        how="P = I^2 · R_{DS(on),hot}",
+        numbers=f"= {show(amps, 'A')}² · {show(hot, 'Ω')} = {show(worst, 'W')}",
+    )
+    yield from edge_check(site, demand, seconds=gate.edge(), steady=worst, r_th=card.r_th, t_max=card.t_j_max)
+    yield from surge_heat(site, demand, resistance=hot, steady=worst, r_th=card.r_th, t_max=card.t_j_max)

@@ -1,0 +1,1 @@
+"""How a block says what it finds: checks, windows, wording."""

@@ -1,0 +1,3 @@
+export { Flow } from "./Flow";
+export { Places } from "./Places";
+export { usePicked } from "./picked";
