@@ -63,6 +63,7 @@ def bench_of(design: Design, document: Document | None = None) -> Bench:
     return Bench(
         progress=found,
         steps=list(plan),
+        parts=list(here.parts),
         done=done,
         supply=supply,
         supply_text=show(supply if supply is not None else document.supply.typical, "V", 4),

@@ -11,7 +11,8 @@ from hexlet_core.design.document import changed, read_design
 from hexlet_core.design.evaluate import evaluate
 from hexlet_core.design.exchange import offers
 from hexlet_core.design.places import Places, places
-from hexlet_core.design.starts import start
+from hexlet_core.design.remedies import with_offers
+from hexlet_core.design.starts import start, starts
 from hexlet_core.design.study import Study, study
 from hexlet_core.errors import DocumentError, Problem, SettleError
 from hexlet_core.fields import read_document
@@ -45,6 +46,7 @@ from .schemas import (
     StaleRefusal,
     StartIn,
     Unsettled,
+    WindowsOut,
 )
 
 router = Router(tags=["designs"])
@@ -108,6 +110,7 @@ def shelf(request: HttpRequest) -> Shelf:
     supply = read_design(found[0].revision.document).supply if found else None
     words = f"{supply.low:g} / {supply.typical:g} / {show(supply.high, 'V')}" if supply else ""
     return Shelf(
+        starts=list(starts()),
         designs=[_row(d) for d in found],
         deleted=Gone(id=gone.id, name=gone.name) if gone else None,
         supply=words,
@@ -169,6 +172,13 @@ def change(request: HttpRequest, design_id: UUID, body: RequestIn) -> Opened:
 def offers_at(request: HttpRequest, body: OffersIn) -> OffersOut:
     """What could take a block's place, and what is there, each judged in the design."""
     return OffersOut(offers=list(offers(_with_block(body), body.block)))
+
+
+@router.post("/windows", response={200: WindowsOut, 422: Refusal})
+def windows_of(request: HttpRequest, body: OffersIn) -> WindowsOut:
+    """A block's windows; an empty one with everything that could be done instead."""
+    found = with_offers(_with_block(body))
+    return WindowsOut(windows=[w for w in found if w.block == body.block])
 
 
 @router.post("/places", response={200: Places, 422: Refusal})

@@ -11,15 +11,17 @@ from hexlet_core.design.compare import Difference
 from hexlet_core.design.document import Design
 from hexlet_core.design.evaluate import Evaluation, FacetState
 from hexlet_core.design.exchange import Offered
+from hexlet_core.design.starts import Start
 from hexlet_core.errors import Problem
 from hexlet_core.prove.progress import Progress
 from hexlet_core.rehearsal.menu import Verb
 from hexlet_core.rehearsal.rehearse import Rehearsal
 from hexlet_core.rehearsal.script import Script
 from hexlet_core.rehearsal.spread import Wish
-from hexlet_core.stages.contract import Step
+from hexlet_core.stages.contract import Part, Step
 from hexlet_core.stages.drawing import Shape
 from hexlet_core.stages.say.checks import Change
+from hexlet_core.stages.say.windows import Window
 from ninja import Schema
 from pydantic import Field
 
@@ -110,6 +112,7 @@ class Shelf(Schema):
     """All designs, the one to carry on with first."""
 
     designs: list[ShelfRow]
+    starts: list[Start]
     deleted: Gone | None
     supply: str
 
@@ -125,7 +128,7 @@ class SaveIn(Schema):
 class StartIn(Schema):
     """A new design: from a starting point, or from a document."""
 
-    start: Literal["coil", "heater", "ac"] = "coil"
+    start: str = Field("coil", max_length=20)
     document: dict[str, Any] | None = None
 
 
@@ -148,6 +151,12 @@ class OffersOut(Schema):
     """What could take the block's place, each judged in the design."""
 
     offers: list[Offered]
+
+
+class WindowsOut(Schema):
+    """The windows of a block."""
+
+    windows: list[Window]
 
 
 class ChangeIn(Schema):
@@ -200,6 +209,7 @@ class Bench(Schema):
 
     progress: Progress
     steps: list[Step]
+    parts: list[Part]
     done: list[str]
     supply: float | None
     supply_text: str

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from hexlet_core.design.document import Design, Supply, in_line
 from hexlet_core.design.exchange import exchanged
+from hexlet_core.stages.behaviours.one_shot import OneShot
 from hexlet_core.stages.contract import Stage
 from hexlet_core.stages.drives.ac_bridge import AcBridge
 from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
@@ -12,6 +13,7 @@ from hexlet_core.stages.drives.pmos_high_side import PmosHighSide
 from hexlet_core.stages.guards.freewheel import Freewheel
 from hexlet_core.stages.guards.fuse import Fuse
 from hexlet_core.stages.loads.ac_load import AcLoad
+from hexlet_core.stages.loads.led import LedLoad
 from hexlet_core.stages.loads.relay_coil import RelayCoil
 from hexlet_core.stages.loads.resistive import Resistive
 from hexlet_core.stages.loads.solenoid import SolenoidLoad
@@ -156,6 +158,14 @@ def others() -> list[Design]:
             supply=BATTERY,
         ),
         in_line(PIN, AcBridge(), AcLoad(watts=10.0), name="Path lamp", supply=path),
+        in_line(
+            PushButton(to="zero"),
+            OneShot(),
+            NmosLowSide(),
+            LedLoad(count=3, r_series=510.0),
+            name="Red map light",
+            supply=BATTERY,
+        ),
         in_line(
             PIN,
             NmosLowSide(card="nmos-55v-30a", r_pull=6.8e3),

@@ -12,6 +12,7 @@ from hexlet_core.circuit.solve import operating_point
 from hexlet_core.design.document import Design, Supply, changed, in_line
 from hexlet_core.design.study import Study, study
 from hexlet_core.rehearsal.script import who_of
+from hexlet_core.stages.behaviours.one_shot import OneShot
 from hexlet_core.stages.contract import Act, Command, Corner, Demand, Stage, Switch
 from hexlet_core.stages.drives.ac_bridge import AcBridge
 from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
@@ -29,6 +30,7 @@ from hexlet_core.stages.say.checks import Verdict
 from hexlet_core.stages.signals.logic_pin import LogicPin
 from hexlet_core.stages.signals.push_button import PushButton
 from hexlet_core.stages.signals.sensor_module import SensorModule
+from hexlet_core.stages.signals.toggle_switch import ToggleSwitch
 from scipy.integrate import solve_ivp
 
 COIL_R, COIL_L = 96.0, 0.45
@@ -77,6 +79,10 @@ def every_design() -> list[Design]:
             for form, to, r, c in contacts
         ),
     )
+    behaviours: tuple[Stage, ...] = (
+        OneShot(trigger="direct", r_discharge=None, c_time=470e-9),
+        *(kind() for kind in of_role("behaviour")),
+    )
     paths: list[tuple[Stage, ...]] = [
         *((LogicPin(), drive, Freewheel(), load) for drive in drives for load in loads),
         *((LogicPin(), drive, guard, coil) for drive in drives for guard in guards),
@@ -87,6 +93,12 @@ def every_design() -> list[Design]:
         ),
         *((signal, mosfet, Fuse(), ReverseGuard(), Freewheel(), coil) for signal in signals),
         (LogicPin(), mosfet, *(kind() for kind in of_role("guard")), coil),
+        *(
+            (signal, behaviour, drive, Freewheel(), coil)
+            for signal in (PushButton(to="zero"), ToggleSwitch(to="zero"), LogicPin())
+            for behaviour in behaviours
+            for drive in (mosfet, NpnLowSide(), PmosHighSide())
+        ),
     ]
     return [whole(path) for path in paths if fits(path)]
 
@@ -98,12 +110,12 @@ def fits(path: tuple[Stage, ...]) -> bool:
 
 def whole(path: tuple[Stage, ...]) -> Design:
     """A path as a design, on the supply and in the line that its drive wants."""
-    high = getattr(path[1], "side", "low") == "high"
+    high = any(getattr(s, "side", "low") == "high" for s in path)
     placed = (
         s.model_copy(update={"line": "upper" if high else "lower"}) if isinstance(s, BackFeed) else s
         for s in path
     )
-    supply = TRANSFORMER if isinstance(path[1], AcBridge) else Supply()
+    supply = TRANSFORMER if any(isinstance(s, AcBridge) for s in path) else Supply()
     return in_line(*placed, name="Any", supply=supply)
 
 

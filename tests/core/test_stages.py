@@ -9,6 +9,7 @@ from hexlet_core.cards import Drawer, catalogue
 from hexlet_core.circuit.solve import operating_point
 from hexlet_core.design.document import Design, Supply, changed, in_line
 from hexlet_core.design.evaluate import evaluate
+from hexlet_core.design.remedies import with_offers
 from hexlet_core.design.study import study
 from hexlet_core.prove.expect import expectations
 from hexlet_core.rehearsal.events import SetPin
@@ -16,6 +17,7 @@ from hexlet_core.rehearsal.rehearse import waves_of
 from hexlet_core.rehearsal.script import Script
 from hexlet_core.stages.contract import ROLES, Corner
 from hexlet_core.stages.drawing import connections, drawn_part
+from hexlet_core.stages.drawing.labels import hidden_words
 from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
 from hexlet_core.stages.drives.npn_low_side import NpnLowSide
 from hexlet_core.stages.guards.freewheel import Freewheel
@@ -67,6 +69,21 @@ class Contract(unittest.TestCase):
             places = [(s.x, s.y) for s in study(design).drawing.symbols]
             for (x0, y0), (x1, y1) in itertools.combinations(places, 2):
                 self.assertGreater(abs(x0 - x1) + abs(y0 - y1), 2.5)
+
+    def test_no_word_or_tag_lies_on_anything(self) -> None:
+        """Oracle: rectangles at the smallest size a drawing is shown at."""
+        for design in every_design():
+            with self.subTest([s.summary for s in design.blocks.values()]):
+                self.assertEqual(hidden_words(study(design).drawing), [])
+
+    def test_a_word_on_a_wire_is_noticed(self) -> None:
+        """The check above can fail: words moved onto their own symbol are found."""
+        drawing = study(fan()).drawing
+        symbol = next(s for s in drawing.symbols if s.words)
+        assert symbol.words is not None
+        moved = symbol.words.model_copy(update={"x": symbol.x, "y": symbol.y, "level": "middle"})
+        symbols = tuple(s.model_copy(update={"words": moved}) if s is symbol else s for s in drawing.symbols)
+        self.assertNotEqual(hidden_words(drawing.model_copy(update={"symbols": symbols})), [])
 
     def test_every_verdict_is_whole(self) -> None:
         for design in every_design():
@@ -138,7 +155,7 @@ class Contract(unittest.TestCase):
 
     def test_an_empty_window_names_two_limits_and_offers(self) -> None:
         design = in_line(LogicPin(), NpnLowSide(r_base=240.0), Freewheel(), RelayCoil(), name="n")
-        base = next(w for w in evaluate(study(design)).windows if w.title == "base resistor")
+        base = next(w for w in with_offers(study(design)) if w.title == "base resistor")
         assert base.low and base.high and base.gap
         self.assertGreater(base.low.value, base.high.value)
         self.assertEqual({base.low.verdict, base.high.verdict}, {"pin_steady", "fully_on"})
@@ -148,12 +165,12 @@ class Contract(unittest.TestCase):
 
     def test_offers_with_changes_do_what_they_say(self) -> None:
         design = in_line(LogicPin(), NpnLowSide(r_base=240.0), Freewheel(), RelayCoil(), name="n")
-        for window in evaluate(study(design)).windows:
+        for window in with_offers(study(design)):
             for offer in window.offers:
                 if offer.changes:
                     after = changed(design, [(c.path, c.value) for c in offer.changes])
                     self.assertNotEqual(after, design)
-        mosfet = next(o for w in evaluate(study(design)).windows for o in w.offers if "MOSFET" in o.title)
+        mosfet = next(o for w in with_offers(study(design)) for o in w.offers if "MOSFET" in o.title)
         after = changed(design, [(c.path, c.value) for c in mosfet.changes])
         self.assertIsInstance(after.blocks["b2"], NmosLowSide)
         self.assertEqual(after.set_aside["b2"]["npn_low_side"], design.blocks["b2"])
@@ -163,7 +180,7 @@ class Contract(unittest.TestCase):
         design = in_line(
             LogicPin(), NpnLowSide(r_base=240.0, r_pull=None), Freewheel(), RelayCoil(), name="n"
         )
-        gain = next(o for w in evaluate(study(design)).windows for o in w.offers if "gain" in o.title)
+        gain = next(o for w in with_offers(study(design)) for o in w.offers if "gain" in o.title)
         after = changed(design, [(c.path, c.value) for c in gain.changes])
         base = next(w for w in evaluate(study(after)).windows if w.title == "base resistor")
         self.assertIsNone(base.gap)

@@ -15,8 +15,8 @@ from ..circuit.solve import operating_point
 from ..design.circuit import device_of
 from ..design.study import Study
 from ..quantity import show
-from ..stages.contract import Corner, Demand, Open, Placed, Step, Switch
-from ..stages.contract.stage import ROLES, Stepped
+from ..stages.contract import Corner, Demand, Open, Placed, Site, Step, Switch
+from ..stages.contract.stage import ROLES, Behaviour, Stepped
 
 FULL = {
     "g": "gate",
@@ -213,10 +213,12 @@ class Plan:
                 "Every signal is held at rest by a jumper for now."
             ),
         )
+        for _, site in self.here.of_role("behaviour"):
+            if not any(p.listed for b, _ in site.joined("command") for p in self.here.flow.parts(b)):
+                yield from self._command(site)
         for _, site in self.here.of_role("drive"):
             try:
                 switch = self.here.flow.leaving((site.id, "out"))
-                command = site.command
             except Open:
                 continue
             if not isinstance(switch, Switch):
@@ -233,6 +235,15 @@ class Plan:
                 detail=f"Black on the 0 V rail, red on the {out}'s strip. {near}: the switch is off.",
                 expect=volts,
             )
+            source = site.joined("command")[0][0]
+            behaviour = self.here.flow.stage(source)
+            if isinstance(behaviour, Behaviour):
+                detail, expect = behaviour.trial(self.here.flow.sites[source])
+                title = f"{behaviour.title}, the first time"
+                yield Step(
+                    id=f"{site.id}.trial.check", action="check", title=title, detail=detail, expect=expect
+                )
+                continue
             yield Step(
                 id=f"{site.id}.jumper.check",
                 action="check",
@@ -244,12 +255,19 @@ class Plan:
                 ),
                 expect="on, then off",
             )
-            yield Step(
-                id=f"{site.id}.command.place",
-                action="link",
-                title=f"The {command.name} in place of the jumper",
-                detail=f"The {command.name}'s output to the signal's strip, its 0 V to the 0 V rail.",
-            )
+            yield from self._command(site)
+
+    def _command(self, site: Site) -> Iterator[Step]:
+        """A signal in place of the jumper that held a block's command."""
+        if not site.seen("command"):
+            return
+        name = site.command.name
+        yield Step(
+            id=f"{site.id}.command.place",
+            action="link",
+            title=f"The {name} in place of the jumper",
+            detail=f"The {name}'s output to the signal's strip, its 0 V to the 0 V rail.",
+        )
 
     def _amps(self) -> float:
         """A first fuse: twice what flows [A]."""

@@ -6,8 +6,8 @@ from __future__ import annotations
 
 from ..fields import Document, quantity_of
 from ..quantity import show
-from ..stages.contract import Demand, Ladder, Measure, Open
-from ..stages.contract.stage import Cautious, Laddered, Load, Measured
+from ..stages.contract import Demand, Finder, Ladder, Measure, Open
+from ..stages.contract.stage import Cautious, Findable, Laddered, Load, Measured
 from ..stages.rules.contact import WALL_AC, WALL_DC, above_wall, wall_cautions
 from ..stages.say.checks import Standing
 from .study import Study
@@ -65,6 +65,17 @@ class Measuring(Document):
 def demands(here: Study) -> tuple[Demand, ...]:
     """What every load takes."""
     return tuple(stage.takes(site) for stage, site in here.of_role("load") if isinstance(stage, Load))
+
+
+def finder(here: Study) -> Finder | None:
+    """Values that would do what the first block that can look for them is asked for."""
+    for stage, site in here.pairs:
+        if isinstance(stage, Findable):
+            try:
+                return stage.finds(site)
+            except Open:
+                continue
+    return None
 
 
 def ladder(here: Study) -> Ladder | None:

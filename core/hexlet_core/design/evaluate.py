@@ -6,7 +6,7 @@ from __future__ import annotations
 
 from ..fields import Document
 from ..quantity import show
-from ..stages.contract import Ladder, Part, Path
+from ..stages.contract import Finder, Ladder, Path
 from ..stages.contract.stage import Pathed
 from ..stages.drawing import Drawing
 from ..stages.say.checks import Facet, Standing, Verdict, worst_of
@@ -18,6 +18,7 @@ from .around import (
     Wall,
     cautions,
     demands,
+    finder,
     ladder,
     measured_load,
     measures,
@@ -25,10 +26,10 @@ from .around import (
     wall,
 )
 from .choose import CardUse, uses
-from .exchange import NotBuilt, Offered, choices, guards, refusals
+from .exchange import NotBuilt, Offered, behaviours, choices, guards, refusals
 from .interface import Does, Joint, interface, truth
 from .picture import FlowPicture, flow_picture
-from .remedies import remedied, with_offers
+from .remedies import remedied
 from .sentences import sentences
 from .study import Study
 from .trade import Trade, trade
@@ -63,13 +64,14 @@ class Evaluation(Document):
     verdicts: tuple[Verdict, ...]
     windows: tuple[Window, ...]
     drawing: Drawing
-    parts: tuple[Part, ...]
     trade: Trade | None
     loads: tuple[Offered, ...]
     guards: tuple[Offered, ...]
+    behaviours: tuple[Offered, ...]
     refused: tuple[NotBuilt, ...]
     measures: tuple[Measuring, ...]
     contact: Ladder | None
+    finder: Finder | None
     paths: tuple[Path, ...]
     supply: Range
     wall: Wall | None
@@ -131,8 +133,7 @@ def evaluate(here: Study) -> Evaluation:
             each other.
     """
     plane = trade(here)
-    windows = with_offers(here)
-    verdicts = remedied(here, windows, plane)
+    verdicts = remedied(here, plane)
     loads = here.design.of_role("load")
     standings = [v.standing for v in verdicts]
     return Evaluation(
@@ -143,15 +144,16 @@ def evaluate(here: Study) -> Evaluation:
         problems=tuple(str(p) for p in here.problems),
         sentences=sentences(here),
         verdicts=verdicts,
-        windows=windows,
+        windows=here.windows,
         drawing=here.drawing,
-        parts=here.parts,
         trade=plane,
         loads=choices(here.design, loads[0]) if loads else (),
         guards=guards(here),
+        behaviours=behaviours(here),
         refused=refusals(),
         measures=measures(here),
         contact=ladder(here),
+        finder=finder(here),
         paths=tuple(p for s, site in here.pairs if isinstance(s, Pathed) for p in s.paths(site)),
         supply=supply_range(here),
         wall=wall(here),

@@ -8,7 +8,7 @@ that the new block also has stay; a neighbour's joins stay where its ports allow
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import Any
 
 from ..cards import Drawer
@@ -19,7 +19,7 @@ from ..stages.contract import Open, Role, Stage
 from ..stages.registry import REFUSED, kind_name, of_role
 from ..stages.say.checks import RANK, SAID, About, Change, Standing, Verdict, worst_of
 from .document import Design, Join, changed
-from .insert import inserted, removed, whole_changes
+from .insert import behaving, inserted, removed, whole_changes
 from .study import Study, study
 
 
@@ -291,11 +291,24 @@ def costs_of(then: Study, block: str) -> tuple[Cost, ...]:
 # --- guards -----------------------------------------------------------------------------------------
 def guards(here: Study, load: str | None = None) -> tuple[Offered, ...]:
     """Every guard that is fitted, with how it stands, and every kind that could be added to a load's line."""
-    design = here.design
-    loads = design.of_role("load")
+    loads = here.design.of_role("load")
     load = load if load is not None else (loads[0] if loads else None)
-    found = []
-    for block in design.of_role("guard"):
+    return _there_and_possible(
+        here, "guard", lambda kind: inserted(here.design, kind, load) if load is not None else None
+    )
+
+
+def behaviours(here: Study) -> tuple[Offered, ...]:
+    """Every behaviour that is there, and every kind that could come before the first drive."""
+    return _there_and_possible(here, "behaviour", lambda kind: behaving(here.design, kind))
+
+
+def _there_and_possible(
+    here: Study, role: Role, trial_of: Callable[[type[Stage]], Design | None]
+) -> tuple[Offered, ...]:
+    """The blocks of a role with how they stand, and the kinds that could be added, not judged."""
+    design, found = here.design, []
+    for block in design.of_role(role):
         stage = design.blocks[block]
         own = [v for v in here.verdicts if v.block == block]
         found.append(
@@ -311,8 +324,8 @@ def guards(here: Study, load: str | None = None) -> tuple[Offered, ...]:
             )
         )
     fitted = {type(stage) for stage in design.blocks.values()}
-    for kind in of_role("guard"):
-        trial = inserted(design, kind, load) if load is not None and kind not in fitted else None
+    for kind in of_role(role):
+        trial = trial_of(kind) if kind not in fitted else None
         if trial is not None and not Study(trial, here.drawer).problems:
             block = next(iter(set(trial.blocks) - set(design.blocks)))
             changes = whole_changes(design, trial, block)

@@ -74,6 +74,12 @@ def inserted(design: Design, kind: type[Stage], load: str) -> Design | None:
     return design.model_copy(update={"blocks": blocks, "joins": tuple(joins), "rail": rail})
 
 
+def behaving(design: Design, kind: type[Stage]) -> Design | None:
+    """The design with a behaviour before its first drive; None where it does not fit there."""
+    commands = (j for j in design.joins if (p := port_of(design.blocks, j[1])) and p.kind == "command")
+    return next((made for j in commands if (made := spliced(design, kind, j)) is not None), None)
+
+
 def _in_rail(design: Design, name: str) -> bool:
     port = port_of(design.blocks, name)
     return port is not None and port.kind == "rail" and bool(port.passes)

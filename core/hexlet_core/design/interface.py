@@ -12,8 +12,9 @@ from collections.abc import Iterator
 from ..fields import Document
 from ..quantity import show
 from ..stages.contract import Command, Open, Site, Switch
+from ..stages.contract.stage import Behaviour
 from ..stages.say.checks import RANK, About, Standing, Verdict
-from .study import Study
+from .study import Study, ready
 
 ROWS: tuple[tuple[str, About], ...] = (
     ("Level that turns it on", "turns on"),
@@ -89,9 +90,15 @@ def _joints(here: Study, site: Site, command: Command, switch: Switch) -> Iterat
 
 
 def truth(here: Study) -> tuple[Does, ...]:
-    """What the load does in each state of the command."""
+    """What the design does: what its behaviours make of what happens, then the load in each state."""
+    told = (
+        Does(state=s.state, load=s.load, why=s.why, standing=None)
+        for stage, site in here.pairs
+        if isinstance(stage, Behaviour)
+        for s in ready(stage.states, site)
+    )
     found = _drive(here)
-    return tuple(_states(here, *found)) if found is not None else ()
+    return (*told, *(_states(here, *found) if found is not None else ()))
 
 
 def _states(here: Study, site: Site, command: Command, switch: Switch) -> Iterator[Does]:

@@ -14,7 +14,10 @@ from .trade import Trade, TradePoint
 
 
 def with_offers(here: Study) -> tuple[Window, ...]:
-    """The windows; an empty one of a drive gets the other drives that would do as offers."""
+    """The windows; an empty one of a drive gets the other drives that would do as offers.
+
+    Every other drive is judged for it: a question of its own, asked when an empty window is looked at.
+    """
     others: dict[str, tuple[Offer, ...]] = {}
     found = []
     for window in here.windows:
@@ -36,10 +39,10 @@ def with_offers(here: Study) -> tuple[Window, ...]:
     return tuple(found)
 
 
-def _by_window(here: Study, windows: tuple[Window, ...]) -> dict[str, Remedy]:
+def _by_window(here: Study) -> dict[str, Remedy]:
     """For each verdict whose bound a value breaks, the value its window suggests."""
     fixes: dict[str, Remedy] = {}
-    for found in windows:
+    for found in here.windows:
         if found.gap is not None or found.suggested is None:
             continue
         stock = here.drawer.values(found.unit)
@@ -63,11 +66,11 @@ def _school(point: TradePoint, text: str) -> Remedy:
     return Remedy(text=text, changes=point.changes, stock=point.stock)
 
 
-def remedied(here: Study, windows: tuple[Window, ...], plane: Trade | None) -> tuple[Verdict, ...]:
+def remedied(here: Study, plane: Trade | None) -> tuple[Verdict, ...]:
     """The verdicts; a failing or tight one gets the change that mends it, where a window or a school
     has one.
     """
-    fixes = _by_window(here, windows)
+    fixes = _by_window(here)
     by_about: dict[str, Remedy] = {}
     if plane is not None:
         good = [p for p in plane.points if p.standing in ("fits", "tight") and not p.in_use]

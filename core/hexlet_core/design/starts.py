@@ -2,28 +2,96 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from collections.abc import Callable
+from dataclasses import dataclass
 
+from ..errors import DocumentError, Problem
+from ..fields import Document
+from ..stages.behaviours.one_shot import OneShot
 from ..stages.drives.ac_bridge import AcBridge
 from ..stages.drives.nmos_low_side import NmosLowSide
 from ..stages.guards.freewheel import Freewheel
 from ..stages.loads.ac_load import AcLoad
+from ..stages.loads.led import LedLoad
 from ..stages.loads.relay_coil import RelayCoil
 from ..stages.loads.resistive import Resistive
 from ..stages.signals.logic_pin import LogicPin
+from ..stages.signals.push_button import PushButton
 from .document import Design, Supply, in_line
 
-Start = Literal["coil", "heater", "ac"]
+
+class Start(Document):
+    """One starting point: what it shall do, of which blocks it is made, and its pictogram."""
+
+    id: str
+    title: str
+    made_of: str
+    picture: str
 
 
-def start(what: Start) -> Design:
-    """A new design to fill in."""
-    drive = NmosLowSide(r_pull=6800.0)
-    if what == "heater":
-        return in_line(LogicPin(), drive, Freewheel(school="none"), Resistive(), name="New heater switch")
-    if what == "ac":
-        transformer = Supply(kind="transformer", low=12.0, typical=12.6, high=13.2)
-        return in_line(
-            LogicPin(), AcBridge(), AcLoad(watts=10.0), name="New AC lamp switch", supply=transformer
+@dataclass(frozen=True)
+class _Start:
+    title: str
+    made_of: str
+    picture: str
+    make: Callable[[], Design]
+
+
+def _drive() -> NmosLowSide:
+    return NmosLowSide(r_pull=6800.0)
+
+
+_STARTS: dict[str, _Start] = {
+    "coil": _Start(
+        "Switch a coil from a logic pin",
+        "Drive, Guard, Load",
+        "coil",
+        lambda: in_line(LogicPin(), _drive(), Freewheel(), RelayCoil(), name="New coil switch"),
+    ),
+    "heater": _Start(
+        "Switch a heater from a logic pin",
+        "Drive, Load",
+        "heater",
+        lambda: in_line(
+            LogicPin(), _drive(), Freewheel(school="none"), Resistive(), name="New heater switch"
+        ),
+    ),
+    "oneshot": _Start(
+        "Turn off by itself after a press",
+        "Behave, Drive, Load",
+        "oneshot",
+        lambda: in_line(PushButton(to="zero"), OneShot(), NmosLowSide(), LedLoad(), name="New timed light"),
+    ),
+    "ac": _Start(
+        "Switch low-voltage AC",
+        "Drive, Load; ratings above 30 V",
+        "ac",
+        lambda: in_line(
+            LogicPin(),
+            AcBridge(),
+            AcLoad(watts=10.0),
+            name="New AC lamp switch",
+            supply=Supply(kind="transformer", low=12.0, typical=12.6, high=13.2),
+        ),
+    ),
+}
+
+
+def starts() -> tuple[Start, ...]:
+    """Every starting point."""
+    return tuple(
+        Start(id=id, title=s.title, made_of=s.made_of, picture=s.picture) for id, s in _STARTS.items()
+    )
+
+
+def start(what: str) -> Design:
+    """A new design to fill in.
+
+    Raises:
+        DocumentError: there is no such starting point.
+    """
+    if what not in _STARTS:
+        raise DocumentError(
+            Problem("start", "There is no such starting point.", got=what, allowed=", ".join(_STARTS))
         )
-    return in_line(LogicPin(), drive, Freewheel(), RelayCoil(), name="New coil switch")
+    return _STARTS[what].make()

@@ -8,6 +8,7 @@ from __future__ import annotations
 import re
 from collections import OrderedDict
 from collections.abc import Callable, Iterable, Iterator
+from dataclasses import replace
 from functools import cached_property
 from threading import Lock
 from typing import TypeVar
@@ -18,6 +19,7 @@ from ..circuit.solve import operating_point
 from ..errors import HexletError, Problem
 from ..quantity import show
 from ..stages.contract import Act, Corner, Open, Part, Placed, Probe, Role, Scene, Site, Stage, Watch
+from ..stages.contract.scenes import UPSTREAM, Play
 from ..stages.contract.stage import Probed, Watched, Windowed
 from ..stages.drawing import Drawing
 from ..stages.say.checks import FOLLOWS, RANK, Verdict, judged
@@ -28,6 +30,7 @@ from .flow import Flow
 from .judge import design_checks
 
 T = TypeVar("T")
+S = TypeVar("S", Scene, Play)
 KEPT = 64  # studies in the cache
 SMALL = 0.125  # heat that an ordinary small resistor does not feel [W]
 BRANCH = re.compile(r"^(i|p|state)\(([a-z0-9_]+)(.*)\)$")
@@ -124,7 +127,6 @@ class Study:
             stock=stock,
             price=part.price,
             on_board=part.on_board and not self.design.supply.walled,
-            check=part.check,
         )
 
     @cached_property
@@ -206,23 +208,40 @@ class Study:
     # --- scenes, probes, watches --------------------------------------------------------------------
     def scene(self, block: str, id: str) -> Scene | None:
         """A scene by id: the block's own, or that of the nearest one before it that has it."""
+        for here in (block, *self._before(block)):
+            stage, site = self.flow.stage(here), self.flow.sites[here]
+            own = next((s for s in ready(stage.scenes, site) if s.id == id), None)
+            if own is not None:
+                return self.acted_by(here, own)
+        return None
+
+    def acted_by(self, block: str, script: S) -> S:
+        """A block's scene or play with its actors named: "upstream" is the nearest one before it."""
+        if all(act.who != UPSTREAM for act in script.acts):
+            return script
+        who = next(
+            (
+                b
+                for b in self._before(block)
+                if any(b == id for id, ref, _ in self.placed if ref in self.actors)
+            ),
+            None,
+        )
+        named = (replace(a, who=who or UPSTREAM) if a.who == UPSTREAM else a for a in script.acts)
+        return replace(script, acts=tuple(a for a in named if a.who != UPSTREAM))
+
+    def _before(self, block: str) -> Iterator[str]:
+        """The blocks that lead to a block, nearest first."""
         waiting, known = [block], {block}
         while waiting:
             here = waiting.pop(0)
-            site = self.flow.sites[here]
-            try:
-                own = next((s for s in self.flow.stage(here).scenes(site) if s.id == id), None)
-            except Open:
-                own = None
-            if own is not None:
-                return own
             for port in self.flow.stage(here).ports():
                 if port.way == "in" and port.kind != "rail":
                     for before, _ in self.flow.joined(here, port.name):
                         if before not in known:
                             known.add(before)
                             waiting.append(before)
-        return None
+                            yield before
 
     @cached_property
     def probes(self) -> tuple[tuple[str, Probe], ...]:
@@ -233,7 +252,7 @@ class Study:
             (site.id, p)
             for stage, site in self.pairs
             if isinstance(stage, Probed)
-            for p in _ready(stage.probes, site)
+            for p in ready(stage.probes, site)
         )
 
     @cached_property
@@ -243,28 +262,30 @@ class Study:
             (site.id, w)
             for stage, site in self.pairs
             if isinstance(stage, Watched)
-            for w in _ready(stage.watches, site)
+            for w in ready(stage.watches, site)
         )
 
     # --- what is said -------------------------------------------------------------------------------
     @cached_property
     def windows(self) -> tuple[Window, ...]:
         return tuple(
-            w
-            for stage, site in self.pairs
-            if isinstance(stage, Windowed)
-            for w in _ready(stage.windows, site)
+            w for stage, site in self.pairs if isinstance(stage, Windowed) for w in ready(stage.windows, site)
         )
+
+    def judged(self, block: str) -> tuple[Verdict, ...]:
+        """One block's checks judged, in its own order."""
+        stage, site = self.flow.stage(block), self.flow.sites[block]
+        try:
+            return tuple(judged(c, block, stage.facet) for c in stage.checks(site))
+        except Open:
+            return ()
 
     @cached_property
     def verdicts(self) -> tuple[Verdict, ...]:
         """Every check judged, worst first; what follows from another says so."""
         found = [judged(c, "", "build") for c in design_checks(self.flow)]
-        for stage, site in self.pairs:
-            try:
-                found += [judged(c, site.id, stage.facet) for c in stage.checks(site)]
-            except Open:
-                continue
+        for block in self.order:
+            found += self.judged(block)
         found.sort(key=lambda v: (RANK[v.standing], v.left))
         return tuple(self._caused(found))
 
@@ -310,7 +331,7 @@ class Study:
         return drawing(self.flow)
 
 
-def _ready(method: Callable[[Site], Iterable[T]], site: Site) -> tuple[T, ...]:
+def ready(method: Callable[[Site], Iterable[T]], site: Site) -> tuple[T, ...]:
     """What a block says, or nothing while it waits for a port."""
     try:
         return tuple(method(site))

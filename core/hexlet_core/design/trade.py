@@ -5,7 +5,7 @@ from __future__ import annotations
 from ..fields import Document
 from ..stages.contract import Open
 from ..stages.contract.stage import Schooled
-from ..stages.say.checks import Change, Standing, Verdict, worst_of
+from ..stages.say.checks import Change, Standing, worst_of
 from .study import Study
 
 ROOM = 0.8  # share of the switch's breakdown that a peak may take
@@ -53,11 +53,13 @@ def trade(here: Study) -> Trade | None:
         trial = stage.model_copy(update={way.field: way.value})
         blocks = {**here.design.blocks, site.id: trial}
         then = here if in_use else Study(here.design.model_copy(update={"blocks": blocks}), here.drawer)
-        release, peak = _about(then, site.id, "time"), _peak(then)
+        mine = [*then.judged(site.id), *(v for b in here.design.of_role("drive") for v in then.judged(b))]
+        release = next((v for v in mine if v.block == site.id and v.about == "time"), None)
+        peak = next((v for v in mine if v.about == "peak" and v.sort == "limit"), None)
         if release is None or peak is None:
             return None
         limit = release.limit
-        own = [v for v in then.verdicts if v.block == site.id or v is peak]
+        own = [v for v in mine if v.block == site.id or v is peak]
         points.append(
             TradePoint(
                 school=way.value,
@@ -75,11 +77,3 @@ def trade(here: Study) -> Trade | None:
     if not points:
         return None
     return Trade(block=site.id, release_limit=limit, peak_limit=ROOM * breakdown, points=tuple(points))
-
-
-def _about(then: Study, block: str, about: str) -> Verdict | None:
-    return next((v for v in then.verdicts if v.block == block and v.about == about), None)
-
-
-def _peak(then: Study) -> Verdict | None:
-    return next((v for v in then.verdicts if v.about == "peak" and v.sort == "limit"), None)

@@ -4,22 +4,19 @@ from __future__ import annotations
 
 from xml.sax.saxutils import escape
 
-from ..stages.drawing import Drawing, Symbol
+from ..stages.drawing import Drawing, Name, Symbol
 
 SCALE = 12  # pixels a grid unit
 MARGIN = 30
 INK, PAPER = "#14223A", "#FBF8F2"
-OFFSET = {
-    "right": (1.7, 0.0, "start"),
-    "left": (-1.7, 0.0, "end"),
-    "above": (0.0, -2.0, "middle"),
-    "below": (0.0, 2.6, "middle"),
-}
+LINE = 16 / SCALE  # height of a line of words in grid units
+STYLE = f'fill="{INK}" stroke="none" font-family="sans-serif" font-size="1.1"'
 
 
 def schematic_svg(drawing: Drawing, title: str) -> str:
     """The drawing in ink on paper, with parts labelled."""
-    width, height = drawing.width * SCALE + 2 * MARGIN, drawing.height * SCALE + 2 * MARGIN
+    left, top, right, bottom = drawing.frame
+    width, height = (right - left) * SCALE + 2 * MARGIN, (bottom - top) * SCALE + 2 * MARGIN
     out = [
         (
             f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width:g} {height:g}" width="{width:g}" '
@@ -27,7 +24,8 @@ def schematic_svg(drawing: Drawing, title: str) -> str:
         ),
         f"<title>{escape(title)}</title>",
         f'<rect width="100%" height="100%" fill="{PAPER}"/>',
-        f'<g transform="translate({MARGIN} {MARGIN}) scale({SCALE})" fill="none" stroke="{INK}" '
+        f'<g transform="translate({MARGIN - left * SCALE:g} {MARGIN - top * SCALE:g}) scale({SCALE})" '
+        f'fill="none" stroke="{INK}" '
         'stroke-width="0.14" '
         'stroke-linecap="round" stroke-linejoin="round">',
     ]
@@ -45,32 +43,30 @@ def schematic_svg(drawing: Drawing, title: str) -> str:
             fill = INK if shape.solid else PAPER if shape.body else "none"
             out.append(f'<path d="{shape.d}" fill="{fill}" stroke-width="{0.3 if shape.bold else 0.14}"/>')
         out.append("</g>")
-        out += _texts(symbol, glyph.inside)
+        out += _texts(symbol, glyph.holds_at)
+        out += [_name(symbol, name) for name in glyph.names]
     out.append("</g></svg>")
     return "\n".join(out) + "\n"
 
 
-def _texts(symbol: Symbol, inside: str) -> list[str]:
-    style = f'fill="{INK}" stroke="none" font-family="sans-serif" font-size="1.15"'
+def _text(text: str, x: float, y: float, anchor: str) -> str:
+    return f'<text x="{x:g}" y="{y:g}" text-anchor="{anchor}" {STYLE}>{escape(text)}</text>'
+
+
+def _name(symbol: Symbol, name: Name) -> str:
+    """A chip's pin, named inside its box; chips are never turned."""
+    return _text(name.text, symbol.x + name.x, symbol.y + name.y, name.anchor)
+
+
+def _texts(symbol: Symbol, inside_at: tuple[float, float]) -> list[str]:
+    """What is written in a symbol and beside it."""
     found = []
-    if inside:
-        found.append(
-            f'<text x="{symbol.x:g}" y="{symbol.y + 0.4:g}" text-anchor="middle" '
-            f"{style}>{escape(inside)}</text>"
-        )
-    if symbol.symbol == "pin":
-        found.append(
-            f'<text x="{symbol.x + 3.3:g}" y="{symbol.y + 0.4:g}" text-anchor="middle" '
-            f"{style}>{escape(symbol.label)}</text>"
-        )
-        return found
-    if symbol.symbol in ("rail", "ground"):
-        found.append(f'<text x="{symbol.x:g}" y="{symbol.y - 0.7:g}" {style}>{escape(symbol.label)}</text>')
-        return found
-    dx, dy, anchor = OFFSET[symbol.side]
-    for k, text in enumerate(t for t in (symbol.label, symbol.value) if t):
-        found.append(
-            f'<text x="{symbol.x + dx:g}" y="{symbol.y + dy + 1.5 * k - 0.2:g}" text-anchor="{anchor}" '
-            f"{style}>{escape(text)}</text>"
-        )
+    if symbol.inside:
+        x, y = inside_at
+        found.append(_text(symbol.inside, symbol.x + x, symbol.y + y + 0.4, "middle"))
+    if symbol.words is not None:
+        words, count = symbol.words, len(symbol.words.lines)
+        first = {"top": 0.0, "middle": -count / 2, "bottom": -float(count)}[words.level]
+        for k, line in enumerate(words.lines):
+            found.append(_text(line, words.x, words.y + (first + k + 0.75) * LINE, words.anchor))
     return found

@@ -8,7 +8,7 @@ from pydantic import StringConstraints
 
 from ..circuit.netlist import Netlist
 from ..design.around import demands
-from ..design.study import Study
+from ..design.study import Study, ready
 from ..errors import DocumentError, Problem
 from ..fields import Document, Q
 from ..quantity import show
@@ -18,6 +18,7 @@ from ..stages.contract.stage import Played
 from ..stages.drawing import SUPPLY_REF
 from .events import Event, Events, SetPin, SetSupply, SweepInput, apply
 
+PLUGGED = 1e-3  # how fast a supply comes up that is switched on [s]
 Level = Literal["low", "high", "floating", "boot", "active", "idle"]
 
 
@@ -94,20 +95,24 @@ def circuit(here: Study, script: Script, corner: Corner | None = None) -> Netlis
 def presets(here: Study) -> tuple[Script, ...]:
     """Scripts to choose from; the first is the default. A kind that brings its own comes first."""
     own = [
-        _as_script(play, site.id)
+        _as_script(here.acted_by(site.id, play), here.design.supply.typical)
         for stage, site in here.pairs
         if isinstance(stage, Played)
-        for play in stage.plays(site)
+        for play in ready(stage.plays, site)
     ]
     return (*own, *_usual(here))
 
 
-def _as_script(play: Play, block: str) -> Script:
-    events = [
-        SetPin(at=act.at, level="active" if act.state == "active" else "idle", who=act.who)
-        for act in play.acts
-    ]
-    return Script(title=play.title, stop=play.stop, start_volts=play.start_volts, events=tuple(events))
+def _as_script(play: Play, volts: float) -> Script:
+    events: list[Event] = []
+    for act in play.acts:
+        events.append(SetPin(at=act.at, level="active" if act.state == "active" else "idle", who=act.who))
+        if act.hold is not None:
+            events.append(SetPin(at=act.at + act.hold, level="idle", who=act.who))
+    if play.plugged is None:
+        return Script(title=play.title, stop=play.stop, events=tuple(events))
+    on = SetSupply(at=play.plugged, volts=volts, ramp=PLUGGED)
+    return Script(title=play.title, stop=play.stop, start_volts=0.0, events=(on, *events))
 
 
 def _usual(here: Study) -> tuple[Script, ...]:

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Annotated, Union
 
 from pydantic import Field
 
+from .behaviours.one_shot import OneShot
 from .contract.stage import Role, Stage
 from .drives.ac_bridge import AcBridge
 from .drives.chain_low_side import ChainLowSide
@@ -53,6 +54,7 @@ KINDS: tuple[type[Stage], ...] = (
     SensorModule,
     OptoSignal,
     StageOutput,
+    OneShot,
     NpnLowSide,
     NmosLowSide,
     PnpHighSide,

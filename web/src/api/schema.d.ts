@@ -172,6 +172,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/windows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Windows Of
+         * @description A block's windows; an empty one with everything that could be done instead.
+         */
+        post: operations["api_designs_windows_of"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/places": {
         parameters: {
             query?: never;
@@ -682,6 +702,8 @@ export interface components {
         Shelf: {
             /** Designs */
             designs: components["schemas"]["ShelfRow"][];
+            /** Starts */
+            starts: components["schemas"]["Start"][];
             deleted: components["schemas"]["Gone"] | null;
             /** Supply */
             supply: string;
@@ -714,6 +736,20 @@ export interface components {
              * Format: date-time
              */
             touched: string;
+        };
+        /**
+         * Start
+         * @description One starting point: what it shall do, of which blocks it is made, and its pictogram.
+         */
+        Start: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Made Of */
+            made_of: string;
+            /** Picture */
+            picture: string;
         };
         /** AcBridge */
         AcBridge: {
@@ -1057,7 +1093,7 @@ export interface components {
             tolerance: number;
             /** Blocks */
             blocks: {
-                [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
+                [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
             };
             /**
              * Joins
@@ -1075,7 +1111,7 @@ export interface components {
             /** Set Aside */
             set_aside?: {
                 [key: string]: {
-                    [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
+                    [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
                 };
             };
             /** Origins */
@@ -1471,6 +1507,75 @@ export interface components {
             r_pull: number | null;
             /** Forced Gain */
             forced_gain?: number | null;
+        };
+        /** OneShot */
+        OneShot: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "one_shot";
+            /**
+             * Card
+             * @default timer-cmos
+             */
+            card: string;
+            /**
+             * R Time
+             * @default 390000
+             */
+            r_time: number;
+            /**
+             * C Time
+             * @default 0.0001
+             */
+            c_time: number;
+            /**
+             * R Discharge
+             * @default 100
+             */
+            r_discharge: number | null;
+            /**
+             * Trigger
+             * @default coupled
+             * @enum {string}
+             */
+            trigger: "coupled" | "direct";
+            /**
+             * R Trigger
+             * @default 27000
+             */
+            r_trigger: number;
+            /**
+             * C Trigger
+             * @default 3.3e-8
+             */
+            c_trigger: number;
+            /**
+             * C Control
+             * @default 1e-8
+             */
+            c_control: number;
+            /**
+             * C Supply
+             * @default 1e-7
+             */
+            c_supply: number;
+            /**
+             * Wanted
+             * @default 45
+             */
+            wanted: number;
+            /**
+             * At Least
+             * @default 30
+             */
+            at_least: number;
+            /**
+             * At Most
+             * @default 60
+             */
+            at_most: number;
         };
         /**
          * Opened
@@ -2303,9 +2408,8 @@ export interface components {
             /**
              * Start
              * @default coil
-             * @enum {string}
              */
-            start: "coil" | "heater" | "ac";
+            start: string;
             /** Document */
             document?: {
                 [key: string]: unknown;
@@ -2623,6 +2727,124 @@ export interface components {
             block: string;
         };
         /**
+         * Bound
+         * @description One constraint on a value: it must stay above (`low`) or below (`high`) this; `verdict` names its
+         *     check.
+         */
+        Bound: {
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "low" | "high";
+            /** Value */
+            value: number;
+            /** Title */
+            title: string;
+            /** Detail */
+            detail: string;
+            /** Verdict */
+            verdict: string;
+            working: components["schemas"]["Working"];
+        };
+        /**
+         * Offer
+         * @description Something to try when a window is empty.
+         */
+        Offer: {
+            /** Title */
+            title: string;
+            /** Detail */
+            detail: string;
+            /**
+             * Standing
+             * @enum {string}
+             */
+            standing: "fails" | "tight" | "fits" | "proven" | "unknown";
+            /** Stock */
+            stock?: number | null;
+            /**
+             * Changes
+             * @default []
+             */
+            changes: components["schemas"]["Change"][];
+        };
+        /**
+         * Tick
+         * @description A preferred or owned value on the ruler, and how many the drawer holds.
+         */
+        Tick: {
+            /** Value */
+            value: number;
+            /** Stock */
+            stock: number;
+        };
+        /**
+         * Window
+         * @description The values that satisfy every constraint on one part; `low` and `high` are the binding ones.
+         *
+         *     `gap` is set when the window is empty: how far apart the two limits are. `ticks` are preferred and
+         *     owned values
+         *     around it; `suggested` is the one to take.
+         */
+        Window: {
+            /** Path */
+            path: string;
+            /** Block */
+            block: string;
+            /** Part */
+            part: string;
+            /**
+             * Facet
+             * @default drive
+             */
+            facet: string;
+            /** Ref */
+            ref: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Present */
+            present: number | null;
+            low: components["schemas"]["Bound"] | null;
+            high: components["schemas"]["Bound"] | null;
+            /** Others */
+            others: components["schemas"]["Bound"][];
+            /** Gap */
+            gap: number | null;
+            /** Suggested */
+            suggested: number | null;
+            /**
+             * Standing
+             * @enum {string}
+             */
+            standing: "fails" | "tight" | "fits" | "proven" | "unknown";
+            /**
+             * Offers
+             * @default []
+             */
+            offers: components["schemas"]["Offer"][];
+            /**
+             * Removable
+             * @default false
+             */
+            removable: boolean;
+            /**
+             * Ticks
+             * @default []
+             */
+            ticks: components["schemas"]["Tick"][];
+        };
+        /**
+         * WindowsOut
+         * @description The windows of a block.
+         */
+        WindowsOut: {
+            /** Windows */
+            windows: components["schemas"]["Window"][];
+        };
+        /**
          * Effect
          * @description One thing that a change would do.
          */
@@ -2772,27 +2994,6 @@ export interface components {
             seed: number;
         };
         /**
-         * Bound
-         * @description One constraint on a value: it must stay above (`low`) or below (`high`) this; `verdict` names its
-         *     check.
-         */
-        Bound: {
-            /**
-             * Side
-             * @enum {string}
-             */
-            side: "low" | "high";
-            /** Value */
-            value: number;
-            /** Title */
-            title: string;
-            /** Detail */
-            detail: string;
-            /** Verdict */
-            verdict: string;
-            working: components["schemas"]["Working"];
-        };
-        /**
          * CardUse
          * @description A field of the design that names a part card, and the card in it.
          */
@@ -2834,6 +3035,13 @@ export interface components {
             width: number;
             /** Height */
             height: number;
+            /** Frame */
+            frame: [
+                number,
+                number,
+                number,
+                number
+            ];
             /** Symbols */
             symbols: components["schemas"]["Symbol"][];
             /** Wires */
@@ -2878,18 +3086,19 @@ export interface components {
             /** Windows */
             windows: components["schemas"]["Window"][];
             drawing: components["schemas"]["Drawing"];
-            /** Parts */
-            parts: components["schemas"]["Part"][];
             trade: components["schemas"]["Trade"] | null;
             /** Loads */
             loads: components["schemas"]["Offered"][];
             /** Guards */
             guards: components["schemas"]["Offered"][];
+            /** Behaviours */
+            behaviours: components["schemas"]["Offered"][];
             /** Refused */
             refused: components["schemas"]["NotBuilt"][];
             /** Measures */
             measures: components["schemas"]["Measuring"][];
             contact: components["schemas"]["Ladder"] | null;
+            finder: components["schemas"]["Finder"] | null;
             /** Paths */
             paths: components["schemas"]["Path"][];
             supply: components["schemas"]["Range"];
@@ -2935,6 +3144,26 @@ export interface components {
                 string,
                 string
             ][];
+        };
+        /**
+         * Finder
+         * @description Sets of values near what is wanted, between what is allowed; the one in use first.
+         */
+        Finder: {
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Wanted */
+            wanted: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Rows */
+            rows: components["schemas"]["Found"][];
+            /** Note */
+            note: string;
         };
         /**
          * FlowBlock
@@ -3004,8 +3233,40 @@ export interface components {
             channels: number;
         };
         /**
+         * Found
+         * @description One set of values that a finder came to: where its result lies over all tolerances.
+         */
+        Found: {
+            /** Title */
+            title: string;
+            /** Detail */
+            detail: string;
+            /** Owned */
+            owned: boolean;
+            /** Low */
+            low: number;
+            /** Nominal */
+            nominal: number;
+            /** High */
+            high: number;
+            /**
+             * Standing
+             * @enum {string}
+             */
+            standing: "fails" | "tight" | "fits" | "proven" | "unknown";
+            /** Changes */
+            changes: components["schemas"]["Change"][];
+            /**
+             * In Use
+             * @default false
+             */
+            in_use: boolean;
+        };
+        /**
          * Glyph
-         * @description A symbol's pins and shapes; `inside` is a letter drawn in it.
+         * @description A symbol's pins and shapes; `inside` is a letter drawn in it, `names` those of its pins.
+         *
+         *     `holds` is what of its part is written in it, at `holds_at`, if it is no wider than `room`.
          */
         Glyph: {
             /** Pins */
@@ -3022,6 +3283,33 @@ export interface components {
              * @default
              */
             inside: string;
+            /**
+             * Names
+             * @default []
+             */
+            names: components["schemas"]["Name"][];
+            /**
+             * Holds
+             * @default
+             * @enum {string}
+             */
+            holds: "" | "label" | "value";
+            /**
+             * Holds At
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            holds_at: [
+                number,
+                number
+            ];
+            /**
+             * Room
+             * @default 5
+             */
+            room: number;
         };
         /**
          * Happening
@@ -3207,6 +3495,24 @@ export interface components {
             typable: boolean;
         };
         /**
+         * Name
+         * @description What one pin of a chip is called, written beside it inside the symbol.
+         */
+        Name: {
+            /** Text */
+            text: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /**
+             * Anchor
+             * @default start
+             * @enum {string}
+             */
+            anchor: "start" | "middle" | "end";
+        };
+        /**
          * NotBuilt
          * @description A way that is not built here, why, and what to take instead.
          */
@@ -3219,28 +3525,6 @@ export interface components {
             instead: string;
         };
         /**
-         * Offer
-         * @description Something to try when a window is empty.
-         */
-        Offer: {
-            /** Title */
-            title: string;
-            /** Detail */
-            detail: string;
-            /**
-             * Standing
-             * @enum {string}
-             */
-            standing: "fails" | "tight" | "fits" | "proven" | "unknown";
-            /** Stock */
-            stock?: number | null;
-            /**
-             * Changes
-             * @default []
-             */
-            changes: components["schemas"]["Change"][];
-        };
-        /**
          * OpenPort
          * @description A port that something must be joined to, in words.
          */
@@ -3249,63 +3533,6 @@ export interface components {
             port: string;
             /** Text */
             text: string;
-        };
-        /**
-         * Part
-         * @description One line of the parts list.
-         */
-        Part: {
-            /** Block */
-            block: string;
-            /** Local */
-            local: string;
-            /** Ref */
-            ref: string;
-            /** Title */
-            title: string;
-            /** Value */
-            value: string;
-            /** Kind */
-            kind: string;
-            /**
-             * Rating
-             * @default
-             */
-            rating: string;
-            /** Path */
-            path?: string | null;
-            /** Card */
-            card?: string | null;
-            /**
-             * Legs
-             * @default []
-             */
-            legs: string[];
-            /**
-             * Face
-             * @default
-             */
-            face: string;
-            /**
-             * Stock
-             * @default 0
-             */
-            stock: number;
-            /**
-             * Price
-             * @default 0
-             */
-            price: number;
-            /**
-             * On Board
-             * @default true
-             */
-            on_board: boolean;
-            /** Check */
-            check?: [
-                string,
-                string
-            ] | null;
         };
         /**
          * Path
@@ -3610,6 +3837,17 @@ export interface components {
                     number
                 ];
             };
+            /**
+             * Inside
+             * @default
+             */
+            inside: string;
+            /**
+             * Lines
+             * @default []
+             */
+            lines: string[];
+            words?: components["schemas"]["Words"] | null;
         };
         /**
          * Tag
@@ -3627,16 +3865,6 @@ export interface components {
             x: number;
             /** Y */
             y: number;
-        };
-        /**
-         * Tick
-         * @description A preferred or owned value on the ruler, and how many the drawer holds.
-         */
-        Tick: {
-            /** Value */
-            value: number;
-            /** Stock */
-            stock: number;
         };
         /**
          * Trade
@@ -3763,63 +3991,6 @@ export interface components {
             margin: string;
         };
         /**
-         * Window
-         * @description The values that satisfy every constraint on one part; `low` and `high` are the binding ones.
-         *
-         *     `gap` is set when the window is empty: how far apart the two limits are. `ticks` are preferred and
-         *     owned values
-         *     around it; `suggested` is the one to take.
-         */
-        Window: {
-            /** Path */
-            path: string;
-            /** Block */
-            block: string;
-            /** Part */
-            part: string;
-            /**
-             * Facet
-             * @default drive
-             */
-            facet: string;
-            /** Ref */
-            ref: string;
-            /** Title */
-            title: string;
-            /** Unit */
-            unit: string;
-            /** Present */
-            present: number | null;
-            low: components["schemas"]["Bound"] | null;
-            high: components["schemas"]["Bound"] | null;
-            /** Others */
-            others: components["schemas"]["Bound"][];
-            /** Gap */
-            gap: number | null;
-            /** Suggested */
-            suggested: number | null;
-            /**
-             * Standing
-             * @enum {string}
-             */
-            standing: "fails" | "tight" | "fits" | "proven" | "unknown";
-            /**
-             * Offers
-             * @default []
-             */
-            offers: components["schemas"]["Offer"][];
-            /**
-             * Removable
-             * @default false
-             */
-            removable: boolean;
-            /**
-             * Ticks
-             * @default []
-             */
-            ticks: components["schemas"]["Tick"][];
-        };
-        /**
          * Wire
          * @description A polyline. `load` marks the path the load's current takes.
          */
@@ -3855,6 +4026,28 @@ export interface components {
             type: "word";
             /** Text */
             text: string;
+        };
+        /**
+         * Words
+         * @description Lines of text at a point: how they stand to it, across and along.
+         */
+        Words: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /**
+             * Anchor
+             * @enum {string}
+             */
+            anchor: "start" | "middle" | "end";
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "top" | "middle" | "bottom";
+            /** Lines */
+            lines: string[];
         };
         /**
          * AnswerIn
@@ -4049,6 +4242,8 @@ export interface components {
             progress: components["schemas"]["Progress"];
             /** Steps */
             steps: components["schemas"]["Step"][];
+            /** Parts */
+            parts: components["schemas"]["Part"][];
             /** Done */
             done: string[];
             /** Supply */
@@ -4102,6 +4297,58 @@ export interface components {
             standing: "inside" | "outside";
             /** Text */
             text: string;
+        };
+        /**
+         * Part
+         * @description One line of the parts list.
+         */
+        Part: {
+            /** Block */
+            block: string;
+            /** Local */
+            local: string;
+            /** Ref */
+            ref: string;
+            /** Title */
+            title: string;
+            /** Value */
+            value: string;
+            /** Kind */
+            kind: string;
+            /**
+             * Rating
+             * @default
+             */
+            rating: string;
+            /** Path */
+            path?: string | null;
+            /** Card */
+            card?: string | null;
+            /**
+             * Legs
+             * @default []
+             */
+            legs: string[];
+            /**
+             * Face
+             * @default
+             */
+            face: string;
+            /**
+             * Stock
+             * @default 0
+             */
+            stock: number;
+            /**
+             * Price
+             * @default 0
+             */
+            price: number;
+            /**
+             * On Board
+             * @default true
+             */
+            on_board: boolean;
         };
         /**
          * Probe
@@ -4800,6 +5047,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OffersOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    api_designs_windows_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OffersIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WindowsOut"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -338,7 +338,12 @@ export function Lanes({
                       stroke="var(--ink3)"
                       strokeDasharray="5 4"
                     />
-                    <text className="mark-soft" x={width - RIGHT - 4} y={v(value) - 4} textAnchor="end">
+                    <text
+                      className="mark-soft"
+                      x={width - RIGHT - 4}
+                      y={v(value) + (v(value) - top < 12 ? 13 : -4)}
+                      textAnchor="end"
+                    >
                       {text}
                     </text>
                   </g>

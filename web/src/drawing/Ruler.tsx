@@ -57,7 +57,7 @@ export function Ruler({ window: w, stock, ticks, value, onTry, onTake }: Props) 
   const inside = (v: number) => !empty && (low === null || v >= low) && (high === null || v <= high);
   const hex = (cx: number, r: number) =>
     `M${cx - r} 62l${r / 2} ${-r * 0.86}h${r}l${r / 2} ${r * 0.86}l${-r / 2} ${r * 0.86}h${-r}z`;
-  const decades = [0.1, 1, 10, 100, 1e3, 1e4, 1e5, 1e6, 1e7].filter((d) => d >= least && d <= most);
+  const decades = Array.from({ length: 24 }, (_, k) => 10 ** (k - 14)).filter((d) => d >= least && d <= most);
   return (
     <div className="ruler-box" ref={box}>
       <svg
@@ -67,11 +67,11 @@ export function Ruler({ window: w, stock, ticks, value, onTry, onTake }: Props) 
         onPointerMove={move}
         role="slider"
         tabIndex={0}
-        aria-label={`${w.ref} ${w.title}, ohms`}
+        aria-label={`${w.ref} ${w.title}, ${w.unit}`}
         aria-valuemin={least}
         aria-valuemax={most}
         aria-valuenow={value}
-        aria-valuetext={`${showPart(value)} ohms, ${inside(value) ? "inside" : "outside"} its window`}
+        aria-valuetext={`${showPart(value)} ${w.unit}, ${inside(value) ? "inside" : "outside"} its window`}
         onKeyDown={key}
       >
         <defs>

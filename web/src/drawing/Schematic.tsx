@@ -1,7 +1,8 @@
-// The schematic as the core laid it out, lit by what conducts at the cursor's moment.
-import { Fragment, useId, useLayoutEffect, useRef, useState } from "react";
+// The schematic as the core laid it out, lit by what conducts at the cursor's moment; fitted, zoomed and moved.
+import { useId, useLayoutEffect, useRef, useState } from "react";
 import type { S } from "../api/client";
 import { show } from "./format";
+import { useView } from "./useView";
 
 type Props = {
   drawing: S["Drawing"];
@@ -14,12 +15,8 @@ type Props = {
 };
 
 const hexTag = (w: number) => `M${-w / 2} 0l8 -11h${w - 16}l8 11l-8 11h${-(w - 16)}z`;
-const SIDE = {
-  right: [1.4, -0.35, "start"],
-  left: [-1.4, -0.35, "end"],
-  above: [0, -2.55, "middle"],
-  below: [0, 2.2, "middle"],
-} as const;
+const LINE = 16; // height of a line of words [px]
+const RISE = { top: 0.75, middle: 0.28, bottom: -0.25 }; // of the first or last line's foot, in lines
 
 export function Schematic({ drawing, lit, values, closed, us, picked, onPick }: Props) {
   const box = useRef<HTMLDivElement>(null);
@@ -32,23 +29,30 @@ export function Schematic({ drawing, lit, values, closed, us, picked, onPick }: 
     if (box.current) watch.observe(box.current);
     return () => watch.disconnect();
   }, []);
-  const k = Math.max(8, Math.min(size[0] / (drawing.width + 2.6), size[1] / (drawing.height + 4.6), 16));
-  // A drawing wider than its pane at the least scale is scrolled, never shrunk.
-  const width = Math.max(size[0], (drawing.width + 4) * k);
-  const [ox, oy] = [(width - drawing.width * k) / 2, (size[1] - drawing.height * k) / 2 + 4];
-  const X = (x: number) => ox + x * k;
-  const Y = (y: number) => oy + y * k;
+  const view = useView(drawing.frame, size, box);
+  const k = view.scale;
+  const X = (x: number) => view.x + x * k;
+  const Y = (y: number) => view.y + y * k;
+  const line = (points: readonly (readonly number[])[]) =>
+    points.map(([x, y]) => `${X(x!)},${Y(y!)}`).join(" ");
   const isLit = (part: string | null | undefined) => !!part && lit.has(part);
   return (
-    <div className="schematic" ref={box} tabIndex={width > size[0] ? 0 : undefined}>
-      <svg width={width} height={size[1]} role="group" aria-label="Schematic" aria-describedby={id}>
+    <div
+      className="schematic"
+      ref={box}
+      tabIndex={0}
+      role="group"
+      aria-label="Schematic, zoom with + and -"
+      {...view.handlers}
+    >
+      <svg width={size[0]} height={size[1]} role="group" aria-label="Schematic" aria-describedby={id}>
         <desc id={id}>Parts are drawn in copper while they conduct at the cursor’s moment.</desc>
         {drawing.wires
           .filter((w) => w.load && isLit(w.part))
           .map((w, n) => (
             <polyline
               key={n}
-              points={w.points.map(([x, y]) => `${X(x)},${Y(y)}`).join(" ")}
+              points={line(w.points)}
               fill="none"
               stroke="var(--halo)"
               strokeWidth={11}
@@ -59,7 +63,7 @@ export function Schematic({ drawing, lit, values, closed, us, picked, onPick }: 
         {drawing.wires.map((w, n) => (
           <polyline
             key={n}
-            points={w.points.map(([x, y]) => `${X(x)},${Y(y)}`).join(" ")}
+            points={line(w.points)}
             fill="none"
             stroke={isLit(w.part) ? "var(--copper)" : "var(--ink)"}
             strokeWidth={w.load && isLit(w.part) ? 3 : 1.6}
@@ -68,105 +72,28 @@ export function Schematic({ drawing, lit, values, closed, us, picked, onPick }: 
           />
         ))}
         {drawing.links.map((l, n) => (
-          <polyline
-            key={n}
-            points={l.points.map(([x, y]) => `${X(x)},${Y(y)}`).join(" ")}
-            stroke="var(--ink3)"
-            strokeDasharray="4 4"
-            fill="none"
-          />
+          <polyline key={n} points={line(l.points)} stroke="var(--ink3)" strokeDasharray="4 4" fill="none" />
         ))}
         {drawing.dots.map(([x, y], n) => (
           <circle key={n} cx={X(x)} cy={Y(y)} r={3.6} fill="var(--ink)" />
         ))}
         {drawing.symbols.map((s, n) => {
+          const closedOne = `${s.symbol}_closed`;
           const variant =
             s.symbol === "resistor" && us
               ? "resistor_us"
-              : closed.has(s.ref) && `${s.symbol}_closed` in drawing.glyphs
-                ? `${s.symbol}_closed`
+              : closed.has(s.ref) && closedOne in drawing.glyphs
+                ? closedOne
                 : s.symbol;
           const glyph = drawing.glyphs[variant] ?? drawing.glyphs[s.symbol]!;
-          const on = isLit(s.ref);
-          const stroke = on ? "var(--copper)" : "var(--ink)";
-          const [dx, dy, anchor] = SIDE[s.side];
-          const inBox = s.symbol === "coil";
-          const wide = /motor|lamp|heater|module|solenoid|board/.test(s.symbol)
-            ? 0.9
-            : /optocoupler|bridge/.test(s.symbol)
-              ? 3
-              : 0;
-          const out = s.side === "left" ? -wide : s.side === "right" ? wide : 0;
-          const texts = [s.label, inBox ? "" : s.value].filter(Boolean);
-          const rail = s.symbol === "rail" || s.symbol === "ground";
-          const pickable = !!s.path && !rail;
-          const body = (
-            <>
-              <g
-                transform={`translate(${X(s.x)} ${Y(s.y)}) rotate(${s.turn}) scale(${k})`}
-                fill="none"
-                strokeLinecap="round"
-                strokeLinejoin="round"
-              >
-                {pickable && <rect className="symbol-hit" x={-2.6} y={-3} width={5.2} height={6} rx={0.5} />}
-                {glyph.shapes.map((shape, m) => (
-                  <path
-                    key={m}
-                    d={shape.d}
-                    stroke={stroke}
-                    strokeWidth={(shape.bold ? 3 : on ? 2.2 : 1.6) / k}
-                    fill={shape.solid ? stroke : shape.body ? "var(--sheet)" : "none"}
-                  />
-                ))}
-              </g>
-              {glyph.inside && (
-                <text className="part-value" x={X(s.x)} y={Y(s.y) + 5} textAnchor="middle">
-                  {glyph.inside}
-                </text>
-              )}
-              {inBox && " "}
-              {inBox && (
-                <text className="part-value" x={X(s.x)} y={Y(s.y) + 5} textAnchor="middle">
-                  {s.value}
-                </text>
-              )}
-              {s.symbol === "pin" ? (
-                <text
-                  className="part-value"
-                  style={k < 9 ? { fontSize: 12.5 } : undefined}
-                  x={X(s.x + 3.3)}
-                  y={Y(s.y) + 5}
-                  textAnchor="middle"
-                >
-                  {s.label}
-                </text>
-              ) : rail ? (
-                <text className="part-label" x={X(s.x)} y={Y(s.y) + (s.symbol === "rail" ? -8 : 18)}>
-                  {s.label}
-                </text>
-              ) : (
-                texts.map((t, m) => (
-                  <Fragment key={m}>
-                    {" "}
-                    <text
-                      className={m === texts.length - 1 && s.value && !inBox ? "part-value" : "part-label"}
-                      x={X(s.x + dx + out + (inBox ? 2.9 : /mosfet|npn|pnp/.test(s.symbol) ? 1.4 : 0))}
-                      y={Y(s.y + dy + (inBox ? 1.2 : 0)) + m * 16 + (texts.length === 1 && !inBox ? 9 : 0)}
-                      textAnchor={inBox ? "start" : anchor}
-                    >
-                      {t}
-                    </text>
-                  </Fragment>
-                ))
-              )}
-            </>
-          );
-          return pickable ? (
+          const body = <SymbolShape symbol={s} glyph={glyph} k={k} X={X} Y={Y} on={isLit(s.ref)} />;
+          if (!s.path) return <g key={n}>{body}</g>;
+          return (
             <g
               key={n}
               role="button"
               tabIndex={0}
-              aria-label={[glyph.inside, inBox && s.value, ...texts].filter(Boolean).join(" ")}
+              aria-label={[s.inside, ...(s.words?.lines ?? [])].filter(Boolean).join(" ")}
               aria-pressed={picked === s.path}
               className={`symbol${picked === s.path ? " picked" : ""}`}
               onClick={() => onPick(s.path!)}
@@ -174,8 +101,6 @@ export function Schematic({ drawing, lit, values, closed, us, picked, onPick }: 
             >
               {body}
             </g>
-          ) : (
-            <g key={n}>{body}</g>
           );
         })}
         {drawing.tags.map((t) => {
@@ -185,11 +110,7 @@ export function Schematic({ drawing, lit, values, closed, us, picked, onPick }: 
           const w = text.length * 7.9 + 24;
           const filled = t.unit === "A";
           return (
-            <g
-              key={t.lane}
-              transform={`translate(${Math.min(X(t.x), width - w / 2 - 2)} ${Y(t.y)})`}
-              aria-hidden
-            >
+            <g key={t.lane} transform={`translate(${X(t.x)} ${Y(t.y)})`} aria-hidden>
               <path
                 d={hexTag(w)}
                 fill={filled ? "var(--copper-fill)" : "var(--sheet)"}
@@ -207,6 +128,95 @@ export function Schematic({ drawing, lit, values, closed, us, picked, onPick }: 
           );
         })}
       </svg>
+      <div className="zoom" role="group" aria-label="Size of the drawing">
+        <button aria-label="Smaller" title="Smaller  -" onClick={() => view.zoom(0.8)}>
+          −
+        </button>
+        <span className="value">{Math.round((k / 12) * 100)}%</span>
+        <button aria-label="Larger" title="Larger  +" onClick={() => view.zoom(1.25)}>
+          +
+        </button>
+        <button aria-pressed={view.isFitted} title="Fit  0" onClick={view.fit}>
+          Fit
+        </button>
+      </div>
     </div>
+  );
+}
+
+/** One symbol with what is written in it and beside it. */
+function SymbolShape({
+  symbol: s,
+  glyph,
+  k,
+  X,
+  Y,
+  on,
+}: {
+  symbol: S["Symbol"];
+  glyph: S["Glyph"];
+  k: number;
+  X: (x: number) => number;
+  Y: (y: number) => number;
+  on: boolean;
+}) {
+  const stroke = on ? "var(--copper)" : "var(--ink)";
+  const { words } = s;
+  const count = words?.lines.length ?? 0;
+  const first = words ? { top: 0, middle: -(count - 1) / 2, bottom: 1 - count }[words.level] : 0;
+  return (
+    <>
+      <g
+        transform={`translate(${X(s.x)} ${Y(s.y)}) rotate(${s.turn}) scale(${k})`}
+        fill="none"
+        strokeLinecap="round"
+        strokeLinejoin="round"
+      >
+        {s.path && <rect className="symbol-hit" x={-2.6} y={-3} width={5.2} height={6} rx={0.5} />}
+        {glyph.shapes.map((shape, m) => (
+          <path
+            key={m}
+            d={shape.d}
+            stroke={stroke}
+            strokeWidth={(shape.bold ? 3 : on ? 2.2 : 1.6) / k}
+            fill={shape.solid ? stroke : shape.body ? "var(--sheet)" : "none"}
+          />
+        ))}
+      </g>
+      {glyph.names.map((n) => (
+        <text
+          key={n.text}
+          className="pin-name"
+          x={X(s.x + n.x)}
+          y={Y(s.y + n.y)}
+          textAnchor={n.anchor}
+          aria-hidden
+        >
+          {n.text}
+        </text>
+      ))}
+      {s.inside && (
+        <text
+          className="part-value"
+          x={X(s.x + glyph.holds_at[0])}
+          y={Y(s.y + glyph.holds_at[1]) + 5}
+          textAnchor="middle"
+        >
+          {s.inside}
+        </text>
+      )}
+      {words?.lines.map((text, m) => (
+        <text
+          key={text}
+          className={m === count - 1 && text === s.value ? "part-value" : "part-label"}
+          x={X(words.x)}
+          y={Y(words.y) + (first + m + RISE[words.level]) * LINE}
+          textAnchor={words.anchor}
+        >
+          {" "}
+          {text}
+        </text>
+      ))}
+    </>
   );
 }

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from ...fields import Document
+from ..say.checks import Change, Standing
 from .facts import Use
 
 
@@ -28,7 +29,6 @@ class Part(Document):
     stock: int = 0
     price: float = 0.0
     on_board: bool = True
-    check: tuple[str, str] | None = None  # what the meter does to it once it is in, and what to expect
 
 
 class Measure(Document):
@@ -73,6 +73,40 @@ class Way:
     title: str
     card: str
     on_curve: bool = True
+
+
+class State(Document):
+    """One thing that can happen to a behaviour, what its load then does, and why."""
+
+    state: str
+    load: str
+    why: str
+
+
+class Found(Document):
+    """One set of values that a finder came to: where its result lies over all tolerances."""
+
+    title: str
+    detail: str
+    owned: bool
+    low: float
+    nominal: float
+    high: float
+    standing: Standing
+    changes: tuple[Change, ...]
+    in_use: bool = False
+
+
+class Finder(Document):
+    """Sets of values near what is wanted, between what is allowed; the one in use first."""
+
+    title: str
+    unit: str
+    wanted: float
+    low: float
+    high: float
+    rows: tuple[Found, ...]
+    note: str
 
 
 class Allowed(Document):

@@ -41,14 +41,14 @@ class Scene:
 
 @dataclass(frozen=True)
 class Play:
-    """A script that a kind brings: what its actors do up to a time [s]; the supply begins at
-    `start_volts`.
+    """A script that a kind brings: what its actors do up to a time [s]; with `plugged`, the supply is
+    switched on then [s].
     """
 
     title: str
     stop: float
     acts: tuple[Act, ...] = ()
-    start_volts: float | None = None
+    plugged: float | None = None
 
 
 class Probe(Document):

@@ -26,7 +26,7 @@ from ..drawing.pen import Pen
 from ..say.checks import Check, Facet
 from ..say.windows import Window
 from ..say.wording import Say, Sentence
-from .descriptions import Ladder, Measure, Path, Step, Way
+from .descriptions import Finder, Ladder, Measure, Path, State, Step, Way
 from .facts import Attached, Command, Control, Demand, Draw, Fact, Switch
 from .parts import Placed
 from .ports import Port
@@ -131,6 +131,14 @@ class Behaviour(Stage):
 
     role = "behaviour"
     facet = "behave"
+
+    def trial(self, site: Site) -> tuple[str, str]:
+        """How it is tried for the first time, and what to expect."""
+        return "Give the signal once, and watch the load.", "as the states say"
+
+    def states(self, site: Site) -> tuple[State, ...]:
+        """What it makes of what can happen to it."""
+        return ()
 
 
 class Drive(Stage):
@@ -297,6 +305,13 @@ class Played(Protocol):
     """Brings scripts of its own to rehearse it with."""
 
     def plays(self, site: Site) -> tuple[Play, ...]: ...
+
+
+@runtime_checkable
+class Findable(Protocol):
+    """Can look for values that give what is wanted."""
+
+    def finds(self, site: Site) -> Finder: ...
 
 
 @runtime_checkable

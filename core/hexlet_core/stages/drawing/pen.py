@@ -11,6 +11,7 @@ from itertools import pairwise
 from typing import TYPE_CHECKING, Any, Literal
 
 from ...fields import Document, read_json
+from .labels import Words, fits_in, frame, place_tags, with_words
 
 if TYPE_CHECKING:
     from ..contract.site import Site
@@ -36,12 +37,28 @@ class Shape(Document):
     bold: bool = False
 
 
+class Name(Document):
+    """What one pin of a chip is called, written beside it inside the symbol."""
+
+    text: str
+    x: float
+    y: float
+    anchor: Literal["start", "middle", "end"] = "start"
+
+
 class Glyph(Document):
-    """A symbol's pins and shapes; `inside` is a letter drawn in it."""
+    """A symbol's pins and shapes; `inside` is a letter drawn in it, `names` those of its pins.
+
+    `holds` is what of its part is written in it, at `holds_at`, if it is no wider than `room`.
+    """
 
     pins: dict[str, Point]
     shapes: tuple[Shape, ...]
     inside: str = ""
+    names: tuple[Name, ...] = ()
+    holds: Literal["", "label", "value"] = ""
+    holds_at: Point = (0.0, 0.0)
+    room: float = 5.0
 
 
 SYMBOLS: dict[str, Glyph] = {
@@ -65,6 +82,9 @@ class Symbol(Document):
     facet: str = ""  # the side of the design where that is set
     side: Beside = "right"
     pins: dict[str, Point]
+    inside: str = ""  # what is written in it
+    lines: tuple[str, ...] = ()  # and beside it
+    words: Words | None = None  # where those lines stand
 
 
 class Wire(Document):
@@ -96,6 +116,7 @@ class Drawing(Document):
 
     width: float
     height: float
+    frame: tuple[float, float, float, float]  # left, top, right, bottom of all that is drawn
     symbols: tuple[Symbol, ...]
     wires: tuple[Wire, ...]
     dots: tuple[Point, ...]
@@ -141,8 +162,13 @@ class Pen:
             for name, p in SYMBOLS[symbol].pins.items()
             if pins is None or name in pins
         }
+        glyph = SYMBOLS[symbol]
+        held = {"": glyph.inside, "label": label, "value": value}[glyph.holds]
+        held = held if fits_in(held, glyph.room) else ""
         self.symbols.append(
             Symbol(
+                inside=held,
+                lines=tuple(text for text in (label, value) if text and text != held),
                 ref=ref,
                 symbol=symbol,
                 x=x,
@@ -219,15 +245,19 @@ class Pen:
         """The finished drawing, rails run out to `width`, dots where three or more ways meet."""
         self.wire((self.rail_x, 0.0), (width, 0.0), load=True, part=SUPPLY_REF)
         self.wire((0.0, HEIGHT), (width, HEIGHT), load=True, part=SUPPLY_REF)
+        glyphs = self._glyphs()
+        tags = place_tags(self.symbols, self.tags, glyphs)
+        symbols = with_words(self.symbols, self.wires, tags, glyphs)
         return Drawing(
             width=width,
             height=HEIGHT,
-            symbols=tuple(self.symbols),
+            frame=frame(symbols, self.wires, tags, glyphs),
+            symbols=symbols,
             wires=tuple(self.wires),
             dots=_dots(self.wires),
-            tags=tuple(self.tags),
+            tags=tags,
             links=tuple(self.links),
-            glyphs=self._glyphs(),
+            glyphs=glyphs,
         )
 
     def _glyphs(self) -> dict[str, Glyph]:

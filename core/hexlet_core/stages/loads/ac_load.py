@@ -31,7 +31,7 @@ class AcLoad(TwoWire):
     purpose = "Something on alternating current: up to 30 V it can be built, above that ratings only."
     choose = "A low-voltage lamp or heater on a transformer, behind a bridge with one MOSFET."
     avoid = "A relay's contact would do: then the relay coil is the load here."
-    picture = "lamp"
+    picture = "ac"
     symbol = "lamp"
 
     kind: Literal["ac_load"] = "ac_load"

@@ -252,18 +252,27 @@ class GateDrive:
                 because="Ten times the rated leakage when hot.",
             )
         )
-        found.append(
-            bound(
-                "high",
-                off / plug / (1 + tol),
-                "plugging in does not turn it on",
-                detail=f"{off:.3g} V / {show(plug, 'A')}",
-                guards=f"{self.tag}plug_in",
-                formula=f"{r2} ≤ V_{{th,min,hot}} / I",
-                because="While the supply rises, the gate-drain capacitance feeds the gate.",
+        if plug > off * self.tied:
+            least = plug / off - self.tied
+            found.append(
+                bound(
+                    "high",
+                    1 / least / (1 + tol),
+                    "plugging in does not turn it on",
+                    detail=f"{off:.3g} V / {show(plug, 'A')}",
+                    guards=f"{self.tag}plug_in",
+                    formula=f"{r2} ≤ V_{{th,min,hot}} / I",
+                    because="While the supply rises, the gate-drain capacitance feeds the gate.",
+                )
             )
-        )
         return found
+
+    @property
+    def tied(self) -> float:
+        """The conductance of the path to 0 V through a command that rests there [S]."""
+        rest = self.feed.rest
+        low = rest is not None and rest.volts == 0.0 and not rest.floats
+        return 1 / (self.series + rest.ohms) if rest is not None and low else 0.0
 
     def checks(self) -> Iterator[Check]:
         """Currents at the feed, gate voltage least and most, switching times, and all that must leave
@@ -401,7 +410,8 @@ class GateDrive:
             because="A gate that nobody drives keeps any charge it meets.",
             cure=cure,
         )
-        plug = card.c_rss * self.high / PLUG_IN_RISE * pulled
+        held = 1 / (1 / pulled + self.tied)
+        plug = card.c_rss * self.high / PLUG_IN_RISE * held
         yield check(
             f"{tag}plug_in",
             f"{who}Stays off when plugged in",
@@ -412,10 +422,10 @@ class GateDrive:
             most=off,
             at=when(f"supply rises in {show(PLUG_IN_RISE, 's')}, assumed"),
             says=f"The rising drain lifts the gate to {show(min(plug, self.high), 'V')}.",
-            formula=f"V_{{gate}} = C_{{rss}} · dV/dt · {r2}",
+            formula="V_{gate} = C_{rss} · dV/dt · R_{to 0 V}",
             numbers=(
                 f"= {show(card.c_rss, 'F')} · {self.high:.3g} V / "
-                f"{show(PLUG_IN_RISE, 's')} · {show(pulled, 'Ω')}"
+                f"{show(PLUG_IN_RISE, 's')} · {show(held, 'Ω')}"
             ),
             because="The gate-drain capacitance passes the supply's edge on to the gate.",
             cure=cure,

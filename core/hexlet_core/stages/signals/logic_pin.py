@@ -150,5 +150,5 @@ class LogicPin(Signal):
         return (Watch(id="pin", title="Pin", unit="V", signal="v(pin,zero)", place=0),)
 
     def draw(self, pen: Pen, site: Site) -> None:
-        at = pen.place(site.ref("pin"), "pin", pen.x + 1.0, SIGNAL_Y, label=f"{show(self.level, 'V')} pin")
+        at = pen.place(site.ref("pin"), "pin", pen.x + 1.0, SIGNAL_Y, label=show(self.level, "V"))
         pen.output, pen.x = at["out"], at["out"][0]

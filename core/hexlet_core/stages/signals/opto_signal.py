@@ -156,7 +156,7 @@ class OptoSignal(Signal):
         )
 
     def draw(self, pen: Pen, site: Site) -> None:
-        at = pen.place(site.ref("pin"), "pin", pen.x + 1.0, SIGNAL_Y, label=f"{show(self.level, 'V')} pin")
+        at = pen.place(site.ref("pin"), "pin", pen.x + 1.0, SIGNAL_Y, label=show(self.level, "V"))
         pen.output = at["out"]
         far = draw_series(pen, site, "led")
         u, r = site.ref("opto"), site.ref("pull")

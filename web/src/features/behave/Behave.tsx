@@ -1,24 +1,33 @@
-// Behave: what the load does in each state of the signal, and how the two fit; what else a circuit could do is named, not pretended.
+// Behave: what the load does and when; what else it could do, and the values that give a behaviour its time.
 import { Glyph } from "../../drawing/Badge";
 import { Pictogram } from "../../drawing/Pictogram";
+import { usePicked } from "../flow";
 import { SchematicPane } from "../workspace/SchematicPane";
 import type { FacetProps } from "../workspace/types";
 import { useWorkspace } from "../workspace/useDesign";
+import { FinderPane } from "./FinderPane";
 
-const LATER = [
-  ["latch", "Stay on after I let go", "latches"],
-  ["oneshot", "Turn off by itself", "one-shots, off-delays"],
-  ["select", "One at a time", "interlocks"],
-  ["blink", "Blink", "oscillators"],
-  ["dim", "Dim it", "PWM"],
-] as const;
-
-export function Behave(props: FacetProps) {
-  const { truth, joints } = useWorkspace().answer.evaluation;
-  const follows = useWorkspace().facets.find((f) => f.facet === "behave")?.summary ?? "";
+/** What the design does now, and every behaviour it could be given. */
+function Behaviours() {
+  const { answer, facets, commit } = useWorkspace();
+  const { pick } = usePicked();
+  const { behaviours } = answer.evaluation;
+  const now = behaviours.filter((b) => b.in_use);
+  const follows = facets.find((f) => f.facet === "behave")?.summary ?? "";
   return (
-    <div className="guard behave">
-      <ul className="kinds" aria-label="Behaviours">
+    <ul className="kinds" aria-label="Behaviours">
+      {now.map((b) => (
+        <li key={b.block}>
+          <button aria-pressed onClick={() => pick(b.block)}>
+            <Pictogram name={b.picture} />
+            <span>
+              <b>{b.title}</b>
+              <small>{b.summary}</small>
+            </span>
+          </button>
+        </li>
+      ))}
+      {now.length === 0 && (
         <li>
           <button aria-pressed>
             <Pictogram name="heater" />
@@ -28,54 +37,87 @@ export function Behave(props: FacetProps) {
             </span>
           </button>
         </li>
-        {LATER.map(([name, title, what]) => (
-          <li key={name} className="not-chosen">
-            <Pictogram name={name} />
-            <span>
-              <b>{title}</b>
-              <small>
-                <Glyph standing="unknown" size={14} /> not chosen: {what} are not in this version
-              </small>
-            </span>
+      )}
+      <li className="legend">It could also</li>
+      {behaviours
+        .filter((b) => !b.in_use)
+        .map((b) => (
+          <li key={b.kind}>
+            <button
+              onClick={() => void commit(b.changes, `${b.title} put in`)}
+              title={`${b.choose} Put it in.`}
+            >
+              <Pictogram name={b.picture} />
+              <span>
+                <b>{b.title}</b>
+                <small>{b.purpose}</small>
+              </span>
+            </button>
           </li>
         ))}
-      </ul>
-      <section className="truth" aria-label="What it does" tabIndex={0}>
-        <h3>What it does when</h3>
-        <table>
-          <thead>
-            <tr>
-              <th>State</th>
-              <th>Load</th>
-              <th>Why</th>
+    </ul>
+  );
+}
+
+function States() {
+  const { truth, joints } = useWorkspace().answer.evaluation;
+  return (
+    <section className="truth" aria-label="What it does" tabIndex={0}>
+      <h3>What it does when</h3>
+      <table>
+        <thead>
+          <tr>
+            <th>State</th>
+            <th>Load</th>
+            <th>Why</th>
+          </tr>
+        </thead>
+        <tbody>
+          {truth.map((t) => (
+            <tr key={t.state}>
+              <td>{t.state}</td>
+              <td>
+                {t.standing && <Glyph standing={t.standing} size={16} />} {t.load}
+              </td>
+              <td>{t.why}</td>
             </tr>
-          </thead>
-          <tbody>
-            {truth.map((t) => (
-              <tr key={t.state}>
-                <td>{t.state}</td>
-                <td>
-                  {t.standing && <Glyph standing={t.standing} size={16} />} {t.load}
-                </td>
-                <td>{t.why}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-        <h3>Where signal and drive meet</h3>
-        <table>
-          <tbody>
-            {joints.map((j) => (
-              <tr key={j.title}>
-                <td>
-                  <Glyph standing={j.standing} size={16} /> {j.title}
-                </td>
-                <td colSpan={2}>{j.text}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </section>
+          ))}
+        </tbody>
+      </table>
+      <h3>Where signal and drive meet</h3>
+      <table>
+        <tbody>
+          {joints.map((j) => (
+            <tr key={j.title}>
+              <td>
+                <Glyph standing={j.standing} size={16} /> {j.title}
+              </td>
+              <td colSpan={2}>{j.text}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+export function Behave(props: FacetProps) {
+  const { finder } = useWorkspace().answer.evaluation;
+  if (finder)
+    return (
+      <div className="two behaving">
+        <div>
+          <FinderPane finder={finder} />
+          <States />
+          <Behaviours />
+        </div>
+        <SchematicPane {...props} />
+      </div>
+    );
+  return (
+    <div className="guard behave">
+      <Behaviours />
+      <States />
       <SchematicPane {...props} />
     </div>
   );

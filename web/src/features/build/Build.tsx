@@ -77,7 +77,7 @@ export function Legs({ part }: { part: S["Part"] }) {
 }
 
 export function Build() {
-  const { opened, bench, answer, refreshBench } = useWorkspace();
+  const { opened, bench, refreshBench } = useWorkspace();
   const [at, setAt] = useState<number | null>(null);
   const [view, setView] = useState<"step" | "parts">("step");
   const steps = bench?.steps ?? [];
@@ -85,7 +85,7 @@ export function Build() {
   const first = steps.findIndex((s) => !done.has(s.id));
   const current = at ?? (first < 0 ? steps.length - 1 : first);
   const step = steps[current];
-  const parts = answer.evaluation.parts;
+  const parts = bench?.parts ?? [];
   const part = parts.find((p) => p.ref === step?.part);
   const tick = async (id: string, value: boolean) => {
     const next = await call(

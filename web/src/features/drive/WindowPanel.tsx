@@ -1,6 +1,7 @@
 // One part's value: typed, dragged or stepped, tried beside the one in use; an empty window says why and offers.
+import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import type { Problem, S } from "../../api/client";
+import { call, client, type Problem, type S } from "../../api/client";
 import { Glyph } from "../../drawing/Badge";
 import { show, showPart } from "../../drawing/format";
 import { Formula } from "../../drawing/Formula";
@@ -18,6 +19,18 @@ export function WindowPanel({ window: live, onClose }: { window: S["Window"]; on
   };
   const tried = trying?.find((c) => c.path === w.path)?.value;
   const value = typeof tried === "number" ? tried : (w.present ?? w.suggested ?? w.high?.value ?? 1000);
+  // What else could be done is worked out when an empty window is looked at.
+  const asked = useQuery({
+    queryKey: ["windows", opened.id, opened.stamp, w.block],
+    queryFn: () =>
+      call(
+        client.POST("/api/windows", {
+          body: { document: opened.document as unknown as Record<string, unknown>, block: w.block },
+        }),
+      ),
+    enabled: w.gap != null,
+  });
+  const offers = asked.data?.windows.find((o) => o.path === w.path)?.offers ?? w.offers ?? [];
   const [text, setText] = useDraft(`draft:${opened.id}:${w.path}`);
   const [problem, setProblem] = useState<Problem | null>(null);
   const [showWhy, setShowWhy] = useState(false);
@@ -43,7 +56,7 @@ export function WindowPanel({ window: live, onClose }: { window: S["Window"]; on
     (w.gap == null &&
       ((w.low && value < w.low.value && w.low) || (w.high && value > w.high.value && w.high))) ||
     null;
-  const kept = w.present == null ? "not fitted" : `${showPart(w.present)} Ω`;
+  const kept = w.present == null ? "not fitted" : `${showPart(w.present)} ${w.unit}`;
   const bounds = [w.low, w.high, ...w.others].filter((b): b is S["Bound"] => b != null);
   return (
     <section
@@ -58,7 +71,7 @@ export function WindowPanel({ window: live, onClose }: { window: S["Window"]; on
         <span className={`typed ${problem ? "refused" : ""}`}>
           <input
             ref={input}
-            aria-label={`${w.ref} value in ohms`}
+            aria-label={`${w.ref} value in ${w.unit}`}
             value={
               text ?? (tried !== undefined ? showPart(value) : w.present == null ? "" : showPart(w.present))
             }
@@ -71,7 +84,7 @@ export function WindowPanel({ window: live, onClose }: { window: S["Window"]; on
               if (e.key === "Enter") void put(text ?? value);
             }}
           />
-          <i>Ω</i>
+          <i>{w.unit}</i>
         </span>
         <button
           className="icon"
@@ -100,20 +113,20 @@ export function WindowPanel({ window: live, onClose }: { window: S["Window"]; on
         {w.gap != null ? (
           <>
             <Glyph standing="fails" />{" "}
-            <b className="fails">No value fits: the two limits are {show(w.gap, "Ω")} apart.</b>
+            <b className="fails">No value fits: the two limits are {show(w.gap, w.unit)} apart.</b>
           </>
         ) : outside ? (
           <>
             <Glyph standing="fails" />{" "}
             <b className="fails">
               Outside: {outside.title} ({outside.side === "low" ? "at least" : "at most"}{" "}
-              {show(outside.value, "Ω")}).
+              {show(outside.value, w.unit)}).
             </b>
           </>
         ) : w.present == null && tried === undefined ? (
           <>
             <Glyph standing="unknown" /> Not fitted.{" "}
-            {w.suggested != null && `${showPart(w.suggested)} Ω would do.`}
+            {w.suggested != null && `${showPart(w.suggested)} ${w.unit} would do.`}
           </>
         ) : (
           <>
@@ -135,7 +148,7 @@ export function WindowPanel({ window: live, onClose }: { window: S["Window"]; on
         {trying ? (
           <>
             <button className="primary" onClick={() => void put(value)}>
-              Use {showPart(value)} Ω <kbd>Enter</kbd>
+              Use {showPart(value)} {w.unit} <kbd>Enter</kbd>
             </button>
             <button className="secondary" onClick={keep}>
               Keep {kept} <kbd>Esc</kbd>
@@ -145,7 +158,7 @@ export function WindowPanel({ window: live, onClose }: { window: S["Window"]; on
           <>
             {w.suggested != null && w.suggested !== w.present && (
               <button className="secondary" onClick={() => void put(w.suggested)}>
-                Use {showPart(w.suggested)} Ω
+                Use {showPart(w.suggested)} {w.unit}
               </button>
             )}
             {w.removable && w.present != null && (
@@ -165,7 +178,7 @@ export function WindowPanel({ window: live, onClose }: { window: S["Window"]; on
             <li key={b.side + b.title}>
               <b>
                 {b.side === "low" ? "At least" : "At most"}{" "}
-                <span className="value">{show(b.value, "Ω")}</span>
+                <span className="value">{show(b.value, w.unit)}</span>
               </b>{" "}
               {b.title}
               <p className="value">
@@ -176,9 +189,9 @@ export function WindowPanel({ window: live, onClose }: { window: S["Window"]; on
           ))}
         </ul>
       )}
-      {w.gap != null && (w.offers ?? []).length > 0 && (
+      {w.gap != null && offers.length > 0 && (
         <ul className="offers" aria-label="What to try">
-          {(w.offers ?? []).map((o) => (
+          {offers.map((o) => (
             <li key={o.title}>
               <Glyph standing={o.standing} />
               <span>

@@ -34,7 +34,6 @@ export function Places({ block }: { block: string }) {
   });
   const all = found.data;
   const leave = () => {
-    panel.current?.querySelector<HTMLElement>(".choice.tried .choice-head")?.focus();
     setTried(null);
     setProblem(null);
     tryOut(null);
@@ -223,7 +222,13 @@ function ChoiceRow({
             <button className="primary" onClick={onTake}>
               {verb} <kbd>Enter</kbd>
             </button>
-            <button className="secondary" onClick={onLeave}>
+            <button
+              className="secondary"
+              onClick={(e) => {
+                e.currentTarget.closest(".choice")?.querySelector<HTMLElement>(".choice-head")?.focus();
+                onLeave();
+              }}
+            >
               Leave it <kbd>Esc</kbd>
             </button>
           </div>

@@ -16,20 +16,6 @@ import { KeysDialog } from "../find/Keys";
 import { FACET_WORDS } from "../verdicts/Verdicts";
 import { Header } from "../workspace/Header";
 
-const STARTS = [
-  ["coil", "Switch a coil from a logic pin", "Drive, Guard, Load"],
-  ["heater", "Switch a heater from a logic pin", "Drive, Load"],
-  ["ac", "Switch low-voltage AC", "Drive, Load; ratings above 30 V"],
-] as const;
-const LATER = [
-  ["latch", "Stay on after I let go"],
-  ["oneshot", "Turn off by itself"],
-  ["soft", "Start gently"],
-  ["guard", "Protect the battery"],
-  ["select", "One at a time"],
-  ["dim", "Dim it"],
-  ["blink", "Blink it"],
-] as const;
 const PLACE: Record<string, [number, number, string]> = {
   load: [50, 2, "center"],
   drive: [84, 27, "left"],
@@ -110,7 +96,7 @@ export function Shelf() {
   const [refused, setRefused] = useState<{ name: string; problems: Problem[] } | null>(null);
   const file = useRef<HTMLInputElement>(null);
   const starts = useRef<HTMLButtonElement>(null);
-  const start = async (what: "coil" | "heater" | "ac") => {
+  const start = async (what: string) => {
     const made = await call(client.POST("/api/designs", { body: { start: what } }));
     await queries.invalidateQueries({ queryKey: ["shelf"] });
     void go(`/design/${made.id}/load`);
@@ -193,6 +179,7 @@ export function Shelf() {
         }}
       />
       <main className="shelf">
+        <h1 className="hidden">All designs</h1>
         {shelf.error && (
           <p className="offline" role="alert">
             <b>No answer from the server.</b> Start it with <span className="value">make run</span>.{" "}
@@ -251,24 +238,15 @@ export function Shelf() {
           <span className="thin" /> what you do <span className="thick" /> what it does
         </p>
         <ul>
-          {STARTS.map(([what, title, stages], k) => (
-            <li key={what}>
-              <button ref={k === 0 ? starts : undefined} onClick={() => void start(what)}>
-                <Pictogram name={what} />
+          {shelf.data?.starts.map((s, k) => (
+            <li key={s.id}>
+              <button ref={k === 0 ? starts : undefined} onClick={() => void start(s.id)}>
+                <Pictogram name={s.picture} />
                 <span>
-                  <b>{title}</b>
-                  <small>{stages}</small>
+                  <b>{s.title}</b>
+                  <small>{s.made_of}</small>
                 </span>
               </button>
-            </li>
-          ))}
-          {LATER.map(([what, title]) => (
-            <li key={what} className="not-chosen">
-              <Pictogram name={what} />
-              <span>
-                <b>{title}</b>
-                <small>not in this version</small>
-              </span>
             </li>
           ))}
         </ul>
@@ -295,7 +273,11 @@ export function Shelf() {
         onClose={() => setDialog(null)}
         all={[
           ...rows.map((r) => ({ title: r.name, hint: r.path, go: () => void go(`/design/${r.id}/drive`) })),
-          ...STARTS.map(([what, title]) => ({ title, hint: "new design", go: () => void start(what) })),
+          ...(shelf.data?.starts ?? []).map((s) => ({
+            title: s.title,
+            hint: "new design",
+            go: () => void start(s.id),
+          })),
           { title: "Bring in a file", hint: "do", words: "import", go: () => file.current?.click() },
           { title: "Parts drawer", hint: "all cards", go: () => void go("/drawer") },
           { title: "Keys", hint: "do", go: () => setDialog("keys") },

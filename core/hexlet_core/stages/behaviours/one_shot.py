@@ -1,0 +1,461 @@
+"""555 one-shot: one press, and it is on for a time that a resistor and a capacitor set.
+
+t = R·C·ln 3, less what the discharge pin leaves, more what leaks: `rules.timer.Charge`. The trigger must be
+over before the time is; a coupling capacitor makes it so, however long the press.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Iterator, Mapping
+from typing import Annotated, Any, Literal
+
+from ...cards.card import TimerCard
+from ...fields import Q
+from ...quantity import nearest, show, show_part, within
+from ..contract.descriptions import Finder, Found, State
+from ..contract.parts import Corner, Placed, capacitor, from_card, resistor
+from ..contract.ports import Port, rail_in
+from ..contract.scenes import UPSTREAM, Act, Play, Probe, Promise, Read, Scene, Watch
+from ..contract.site import Site
+from ..contract.stage import Behaviour
+from ..drawing.pen import Pen
+from ..drawing.timers import draw_timer
+from ..rules.timer import Charge, output_of
+from ..rules.trigger import PRESS, Trigger
+from ..say.checks import RANK, Change, Check, check, high, low, when
+from ..say.windows import Window, bound, window
+from ..say.wording import Say, Sentence, Word
+
+LARGE = 1e-6  # from here on a capacitor is an electrolytic one [F]
+LEAKS = 1e-2  # an electrolytic's worst leakage, as a share of its charge every second [1/s]
+USUAL_LEAK = 0.1  # of that, what it mostly has
+LEAST_OHMS, MOST_OHMS, MOST_FARADS = 1e3, 4.7e6, 1e-3  # what a finder offers
+DISCHARGE = 0.1  # share of the timer's output current that its discharge pin should carry again and again
+
+
+def tolerance_of(farads: float) -> float:
+    """Of a capacitor of this size, relative."""
+    return 0.2 if farads >= LARGE else 0.1
+
+
+class OneShot(Behaviour):
+    title = "555 one-shot"
+    purpose = "One press, and the load is on for a set time, then off by itself."
+    choose = "The load must go off by itself, between a hundredth of a second and some minutes after a press."
+    avoid = "It must run for hours, or to the second: a counter or a controller keeps better time."
+    picture = "oneshot"
+    cards = {"card": TimerCard}
+
+    kind: Literal["one_shot"] = "one_shot"
+    card: str = "timer-cmos"
+    r_time: Annotated[float, Q("Ω", 100.0, 1e8)] = 390e3
+    c_time: Annotated[float, Q("F", 1e-11, 0.1)] = 100e-6
+    r_discharge: Annotated[float, Q("Ω", 1.0, 1e5)] | None = 100.0
+    trigger: Literal["coupled", "direct"] = "coupled"
+    r_trigger: Annotated[float, Q("Ω", 100.0, 1e7)] = 27e3
+    c_trigger: Annotated[float, Q("F", 1e-11, 1e-3)] = 33e-9
+    c_control: Annotated[float, Q("F", 1e-11, 1e-5)] = 10e-9
+    c_supply: Annotated[float, Q("F", 1e-10, 1e-2)] = 100e-9
+    wanted: Annotated[float, Q("s", 1e-5, 1e5)] = 45.0
+    at_least: Annotated[float, Q("s", 1e-6, 1e5)] = 30.0
+    at_most: Annotated[float, Q("s", 1e-5, 1e6)] = 60.0
+
+    @property
+    def summary(self) -> str:
+        return f"555 one-shot, {show(Charge(1.0, self.r_time, self.c_time, leak=self._leak).seconds, 's')}"
+
+    @property
+    def coupled(self) -> bool:
+        return self.trigger == "coupled"
+
+    def ports(self) -> tuple[Port, ...]:
+        return (
+            rail_in(),
+            Port("command", "command", "in", {"out": "signal", "ref": "zero"}, passes="out"),
+            Port("out", "command", "out", {"out": "out", "ref": "zero"}, passes="command"),
+        )
+
+    def through(self, port: str, fact: Any, site: Site) -> Any:
+        if port != "out":
+            return fact
+        return output_of(site.card("card", TimerCard), site.rail, "timer", "nobody presses")
+
+    # --- its parts ----------------------------------------------------------------------------------
+    def make(self, site: Site) -> Iterable[Placed]:
+        trig = "trig" if self.coupled else "signal"
+        dis = "dis" if self.r_discharge is not None else "cap"
+        legs = {"vcc": "plus", "gnd": "zero", "trig": trig, "thr": "cap", "ctrl": "ctrl", "reset": "plus"}
+        yield from_card(site, "timer", "U", "card", legs | {"dis": dis, "out": "out"})
+        yield resistor(site, "time", "Timing resistor", "r_time", "plus", "cap")
+        yield self._timing_capacitor(site)
+        if self.r_discharge is not None:
+            yield resistor(site, "discharge", "Discharge resistor", "r_discharge", "cap", "dis")
+        if self.coupled:
+            yield capacitor(site, "coupling", "Coupling capacitor", "c_trigger", "signal", "trig")
+            yield resistor(site, "pull", "Trigger pull-up", "r_trigger", "plus", "trig")
+        yield capacitor(site, "control", "Control pin's capacitor", "c_control", "ctrl", "zero")
+        yield capacitor(site, "supply", "Capacitor at the timer's supply", "c_supply", "plus", "zero")
+
+    def _timing_capacitor(self, site: Site) -> Placed:
+        farads, tolerance = self.c_time, tolerance_of(self.c_time)
+        leak = {} if math.isinf(self._leak) else {"leakage": self._leak}
+        numbers = {"capacitance": farads, "tolerance": tolerance, **leak}
+
+        def at(corner: Corner) -> Mapping[str, Any]:
+            return numbers
+
+        polar = "Its striped side is minus and goes to the 0 V rail." if farads >= LARGE else ""
+        made = capacitor(site, "timing", "Timing capacitor", "c_time", "cap", "zero")
+        return made.at(numbers=at, wiring=polar, rating=f"±{tolerance:.0%}")
+
+    @property
+    def _leak(self) -> float:
+        """The timing capacitor's usual leakage as a resistance [Ω]."""
+        return 1 / (USUAL_LEAK * LEAKS * self.c_time) if self.c_time >= LARGE else math.inf
+
+    # --- its time -----------------------------------------------------------------------------------
+    def charge(self, site: Site) -> Charge:
+        """The timing capacitor's charge, everything at its nominal value."""
+        card, volts = site.card("card", TimerCard), site.rail.typical
+        held = card.discharge.drop / card.discharge.current + (self.r_discharge or 0.0)
+        begin = volts * held / (held + self.r_time)
+        return Charge(volts, self.r_time, self.c_time, begin=begin, bias=card.threshold_bias, leak=self._leak)
+
+    def ends(self, site: Site) -> tuple[float, float]:
+        """The shortest and the longest time over all tolerances [s]."""
+        r, c = site.tolerance, tolerance_of(self.c_time)
+        share = site.card("card", TimerCard).threshold_tolerance
+        made = self.charge(site)
+        return (made.scaled(-r, -c, -share).seconds, made.scaled(r, c, share).seconds)
+
+    def triggered(self, site: Site) -> Trigger:
+        """Its trigger, on the typical supply."""
+        return Trigger(
+            site.command,
+            site.rail.typical,
+            self.r_trigger,
+            self.c_trigger if self.coupled else 0.0,
+            self.charge(site).seconds,
+            site.ref("coupling"),
+            Change(path=site.path("trigger"), value="coupled"),
+        )
+
+    # --- what is said -------------------------------------------------------------------------------
+    def checks(self, site: Site) -> Iterator[Check]:
+        yield from self._time_checks(site)
+        yield from self.triggered(site).checks()
+        yield from self._chip_checks(site)
+
+    def _time_checks(self, site: Site) -> Iterator[Check]:
+        made, (least, most) = self.charge(site), self.ends(site)
+        r, c, t = site.ref("time"), site.ref("timing"), made.seconds
+        formula = "t = R_{time} × C_{time} × ln 3"
+        numbers = f"{show_part(self.r_time)} × {show(self.c_time, 'F')} × 1.0986 = {show(t, 's')}"
+        because = (
+            f"{c} may be {tolerance_of(self.c_time):.0%} off, {r} {site.tolerance:.0%}, and the timer's own "
+            "level a little; what leaks makes it longer. The capacitor is nearly all of it."
+        )
+        yield check(
+            "not_long",
+            "Not too long",
+            "wish",
+            "time",
+            unit="s",
+            nominal=t,
+            worst=most,
+            most=self.at_most,
+            at=when("every part at its longest"),
+            says=f"{show(t, 's')}, up to {show(most, 's')}; you asked for at most {show(self.at_most, 's')}.",
+            formula=formula,
+            numbers=numbers,
+            because=because,
+            cure=f"Make {r} smaller.",
+        )
+        yield check(
+            "not_short",
+            "Not too short",
+            "wish",
+            "time",
+            unit="s",
+            nominal=t,
+            worst=least,
+            least=self.at_least,
+            at=when("every part at its shortest"),
+            says=f"{show(t, 's')}, down to {show(least, 's')}; at least {show(self.at_least, 's')} asked.",
+            formula=formula,
+            numbers=numbers,
+            because=because,
+            cure=f"Make {r} larger.",
+        )
+        lost = made.bias + (made.end / made.leak)
+        worst = made.bias + made.end / made.leak / USUAL_LEAK
+        yield check(
+            "leak",
+            "What leaks",
+            "practice",
+            "current",
+            unit="A",
+            nominal=lost,
+            worst=worst,
+            most=made.last / 5,
+            at=when("the leakiest capacitor"),
+            says=f"{show(lost, 'A')} leaks of the last {show(made.last, 'A')} that charge {c}.",
+            formula="I_{leak} ≤ (V − V_{threshold}) / R_{time} / 5",
+            numbers=f"{show(lost, 'A')} ≤ {show(made.last / 5, 'A')}",
+            because="What leaks never reaches the capacitor: the time grows, and past the limit never ends.",
+            cure=f"Take a smaller {r} and a larger {c}, or a film capacitor.",
+        )
+
+    def _chip_checks(self, site: Site) -> Iterator[Check]:
+        card, rail = site.card("card", TimerCard), site.rail
+        u = site.ref("timer")
+        yield check(
+            "timer_most",
+            "Timer on the highest supply",
+            "limit",
+            "supply high",
+            unit="V",
+            nominal=rail.high,
+            most=card.supply_max,
+            at=high("nothing drawn"),
+            says=f"{show(rail.high, 'V')} of {show(card.supply_max, 'V')} at {u}.",
+            formula="V ≤ V_{max}",
+            numbers=f"{show(rail.high, 'V')} ≤ {show(card.supply_max, 'V')}",
+            because="Above it the chip breaks down; a charger without its battery may go higher still.",
+            cure="Feed the timer through a resistor and a zener, or take one that bears more.",
+        )
+        yield check(
+            "timer_least",
+            "Timer on the lowest supply",
+            "need",
+            "gets its volts",
+            unit="V",
+            nominal=rail.low,
+            least=card.supply_min,
+            at=low("nothing drawn"),
+            says=f"{u} works from {show(card.supply_min, 'V')} and gets {show(rail.low, 'V')}.",
+            formula="V ≥ V_{min}",
+            numbers=f"{show(rail.low, 'V')} ≥ {show(card.supply_min, 'V')}",
+            because="Under it the timer forgets what it was doing.",
+            cure="Take a CMOS timer: it works from 2 V on.",
+            changes=(Change(path=site.path("card"), value="timer-cmos"),),
+        )
+        full = self.charge(site).share * rail.high
+        held = card.discharge.drop / card.discharge.current + (self.r_discharge or 0.0)
+        yield check(
+            "discharge",
+            "Discharge of the capacitor",
+            "practice" if self.c_time < LARGE else "limit",
+            "surge",
+            unit="A",
+            nominal=full / held if self.c_time >= LARGE else 0.0,
+            most=card.output,
+            at=high("the end of the time"),
+            says=f"{site.ref('timing')} is emptied with {show(full / held, 'A')} through {u}.",
+            formula="I = ⅔ V / (R_{discharge} + R_{pin})",
+            numbers=f"{show(full, 'V')} / {show(held, 'Ω')} = {show(full / held, 'A')}",
+            because="A large capacitor wears a bare discharge pin out; a small one is empty at once.",
+            cure="Fit 100 Ω between the capacitor and the discharge pin.",
+            changes=(Change(path=site.path("r_discharge"), value=100.0),),
+        )
+
+    def windows(self, site: Site) -> tuple[Window, ...]:
+        made = self.charge(site)
+        r, c = site.tolerance, tolerance_of(self.c_time)
+        share = site.card("card", TimerCard).threshold_tolerance
+        log = made.seconds / made.ohms / made.farads
+        longest, shortest = (
+            log * (1 + r) * (1 + c) * (1 + 2 * share),
+            log * (1 - r) * (1 - c) * (1 - 2 * share),
+        )
+        card = site.card("card", TimerCard)
+
+        def times(field: str, other: float) -> list[Any]:
+            return [
+                bound(
+                    "low",
+                    self.at_least / (shortest * other),
+                    "long enough",
+                    detail=show(self.at_least, "s"),
+                    guards="not_short",
+                    formula=f"{field} ≥ t_{{least}} / (other × ln 3), every part at its shortest",
+                    because="Smaller, and the shortest time is shorter than you asked for.",
+                ),
+                bound(
+                    "high",
+                    self.at_most / (longest * other),
+                    "short enough",
+                    detail=show(self.at_most, "s"),
+                    guards="not_long",
+                    formula=f"{field} ≤ t_{{most}} / (other × ln 3), every part at its longest",
+                    because="Larger, and the longest time is longer than you asked for.",
+                ),
+            ]
+
+        bounds = times("R", self.c_time)
+        bounds.append(
+            bound(
+                "low",
+                site.rail.high / (DISCHARGE * card.output),
+                "the discharge pin's current",
+                detail=show(DISCHARGE * card.output, "A"),
+                guards="discharge",
+                formula="R ≥ V / I_{discharge}",
+                because="At rest the discharge pin carries all that the resistor gives.",
+            )
+        )
+        return (
+            window(site, "r_time", "time", "timing resistor", bounds),
+            window(site, "c_time", "timing", "timing capacitor", times("C", self.r_time)),
+        )
+
+    def finds(self, site: Site) -> Finder:
+        """Capacitors of the E6 series with the resistor that each needs, the nearest first."""
+        owned = site.drawer.resistors()
+        caps = site.drawer.values("F")
+        per = self.charge(site).seconds / self.r_time / self.c_time
+        found = []
+        product = self.wanted / per
+        for farads in within(max(product / MOST_OHMS, 1e-10), min(product / LEAST_OHMS, MOST_FARADS), "E6"):
+            ohms = nearest(product / farads, "E24")
+            found.append(self._found(site, ohms, farads, owned.get(ohms, 0), caps.get(farads, 0)))
+        mine = self._found(
+            site, self.r_time, self.c_time, owned.get(self.r_time, 0), caps.get(self.c_time, 0)
+        )
+        others = [f for f in found if f.title != mine.title]
+        others.sort(key=lambda f: (RANK[f.standing] < RANK["fits"], abs(math.log(f.nominal / self.wanted))))
+        return Finder(
+            title=f"C × R near {show(self.wanted, 's')}",
+            unit="s",
+            wanted=self.wanted,
+            low=self.at_least,
+            high=self.at_most,
+            rows=(mine.model_copy(update={"in_use": True}), *others[:7]),
+            note=f"The spread is the capacitor: ±{tolerance_of(self.c_time):.0%}.",
+        )
+
+    def _found(self, site: Site, ohms: float, farads: float, r_stock: int, c_stock: int) -> Found:
+        trial = self.model_copy(update={"r_time": ohms, "c_time": farads})
+        t, (low_end, high_end) = trial.charge(site).seconds, trial.ends(site)
+        inside = self.at_least <= low_end and high_end <= self.at_most
+        nominal = self.at_least <= t <= self.at_most
+        return Found(
+            title=f"{show_part(farads)} × {show_part(ohms)}",
+            detail=f"drawer: {c_stock} and {r_stock}",
+            owned=bool(c_stock and r_stock),
+            low=low_end,
+            nominal=t,
+            high=min(high_end, 100 * self.at_most),
+            standing="fits" if inside else "tight" if nominal else "fails",
+            changes=(
+                Change(path=site.path("r_time"), value=ohms),
+                Change(path=site.path("c_time"), value=farads),
+            ),
+        )
+
+    def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
+        ways = (("coupled", "counts as a short one"), ("direct", "keeps it on until let go"))
+        return {
+            "behave": (
+                Word(text="One press: on for"),
+                say.field("wanted", note="wanted"),
+                Word(text="then off by itself. Anything from"),
+                say.field("at_least", note="at least"),
+                Word(text="to"),
+                say.field("at_most", note="at most"),
+                Word(text="will do. A long press"),
+                say.field("trigger", note="the trigger", choices=ways),
+            )
+        }
+
+    # --- what it does -------------------------------------------------------------------------------
+    def scenes(self, site: Site) -> tuple[Scene, ...]:
+        t = self.charge(site).seconds
+        half = PRESS + (t / 2 if math.isfinite(t) else 1.0)
+        return (
+            Scene("idle", "before a press", (Act(UPSTREAM, "idle"),)),
+            Scene("active", "while it runs", (Act(UPSTREAM, "active", 0.05, self._press(site)),), look=half),
+            Scene("rest", "signal unplugged", (Act(UPSTREAM, "floating"),)),
+        )
+
+    def states(self, site: Site) -> tuple[State, ...]:
+        t, (least, most) = self.charge(site).seconds, self.ends(site)
+        r, c = site.ref("time"), site.ref("timing")
+        usual = f"on for {show(t, 's')}, {show(least, 's', 2)} to {show(most, 's', 2)}"
+        held = ("off at its time", f"{site.ref('coupling')} lets only the start of a press through")
+        if not self.coupled:
+            held = ("on until it is let go", "the trigger lies on the signal itself")
+        return (
+            State(state="Pressed once", load=usual, why=f"{r} charges {c} up to two thirds of the supply"),
+            State(state="Pressed again while it is on", load="no change", why=f"{c} goes on charging"),
+            State(state="Held past the end", load=held[0], why=held[1]),
+        )
+
+    def trial(self, site: Site) -> tuple[str, str]:
+        ends = " to ".join(show(t, "s", 2) for t in self.ends(site))
+        return "Press once and let go: the load comes on, and goes off by itself.", f"on for {ends}"
+
+    def _press(self, site: Site) -> float:
+        return min(PRESS, self.charge(site).seconds / 4)
+
+    def promises(self, site: Site) -> Iterator[Promise]:
+        t = self.charge(site).seconds
+        if not math.isfinite(t):
+            return
+        press = self._press(site)
+        scene = Scene("pulse", "one press", (Act(UPSTREAM, "active", 0.1 * t, press),), look=1.6 * t)
+        yield Promise(
+            id="time",
+            title="How long it is on",
+            unit="s",
+            read=Read("width", "state(timer)", level=0.5),
+            scene=scene,
+            nominal=t,
+            tolerance=0.02,
+            oracle="the charge of a capacitor through a resistor, with its leakage, in closed form",
+        )
+
+    def plays(self, site: Site) -> tuple[Play, ...]:
+        t = self.charge(site).seconds
+        if not math.isfinite(t):
+            t = self.wanted
+        press, up = self._press(site), UPSTREAM
+        long = Act(up, "active", 0.1 * t, 1.2 * t)
+        return (
+            Play("One press", 1.5 * t, (Act(up, "active", 0.1 * t, press),)),
+            Play(
+                "One press, pressed again half-way",
+                1.7 * t,
+                (Act(up, "active", 0.1 * t, press), Act(up, "active", 0.6 * t, press)),
+            ),
+            Play("Held past the end", 1.7 * t, (long,)),
+            Play("Supply switched on", 1.5 * t, plugged=0.1 * t),
+        )
+
+    def probes(self, site: Site) -> tuple[Probe, ...]:
+        u = site.ref("timer")
+        trig = "trig" if self.coupled else "signal"
+        return (
+            Probe(id="trig", title="Trigger to 0 V", red=f"{u} pin 2", signal=trig, scenes=("idle",)),
+            Probe(id="cap", title="Timing capacitor to 0 V", red=f"{u} pin 6", signal="cap"),
+            Probe(id="out", title="Timer's output to 0 V", red=f"{u} pin 3", signal="out"),
+        )
+
+    def watches(self, site: Site) -> tuple[Watch, ...]:
+        ends = self.charge(site).end
+        limits = ((ends, f"{show(ends, 'V')}, ends here"),)
+        return (
+            Watch(id="cap", title="Capacitor", unit="V", signal="cap", place=3, limits=limits),
+            Watch(id="out", title="One-shot", unit="V", signal="out", place=4),
+        )
+
+    # --- its drawing --------------------------------------------------------------------------------
+    def draw(self, pen: Pen, site: Site) -> None:
+        draw_timer(
+            pen,
+            site,
+            bool(self.r_discharge),
+            self.coupled,
+            "electrolytic" if self.c_time >= LARGE else "capacitor",
+        )

@@ -1,0 +1,135 @@
+"""Behaviours: what they promise against the simulated circuit, and where they stop working."""
+
+import math
+import unittest
+from typing import Any
+
+import numpy as np
+from hexlet_core.circuit.measure import signal
+from hexlet_core.circuit.solve import transient
+from hexlet_core.design.document import Design, in_line
+from hexlet_core.design.evaluate import evaluate
+from hexlet_core.design.study import Study, study
+from hexlet_core.stages.behaviours.one_shot import OneShot
+from hexlet_core.stages.contract import Act, Corner
+from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
+from hexlet_core.stages.loads.led import LedLoad
+from hexlet_core.stages.rules.timer import Charge
+from hexlet_core.stages.signals.logic_pin import LogicPin
+from hexlet_core.stages.signals.push_button import PushButton
+
+from .circuits import verdict, verdicts
+
+RISE = 0.5  # of a state that is 0 or 1
+
+
+def light(signal_: Any = None, **values: Any) -> Design:
+    """A red light that stays on for a while after a press."""
+    button = signal_ or PushButton(to="zero")
+    return in_line(button, OneShot(**values), NmosLowSide(), LedLoad(), name="Red map light")
+
+
+def pulses(here: Study, acts: tuple[Act, ...], stop: float, volts: float = 12.6) -> list[float]:
+    """How long each pulse of the timer lasts [s], in the simulated circuit."""
+    waves = transient(here.acted(Corner(supply=volts), acts), stop)
+    on = signal(waves, here.signal("b2", "state(timer)")) > RISE
+    edges = np.flatnonzero(np.diff(on.astype(int)))
+    times = waves.time[edges + 1]
+    return [float(b - a) for a, b in zip(times[::2], times[1::2], strict=False)]
+
+
+class Charging(unittest.TestCase):
+    def test_without_leakage_it_is_r_times_c_times_ln_3(self) -> None:
+        """Oracle: the exponential charge, closed form."""
+        self.assertAlmostEqual(Charge(12.0, 1e5, 1e-5).seconds, 1e5 * 1e-5 * math.log(3), places=12)
+        self.assertAlmostEqual(Charge(5.0, 1e5, 1e-5).seconds, 1e5 * 1e-5 * math.log(3), places=12)
+
+    def test_what_leaks_makes_it_longer_and_at_last_never_ends(self) -> None:
+        """Oracle: at half the supply's current leaking at the threshold, the aim is the threshold itself."""
+        dry, wet = Charge(12.0, 1e5, 1e-5), Charge(12.0, 1e5, 1e-5, leak=1e6)
+        self.assertGreater(wet.seconds, dry.seconds)
+        self.assertEqual(Charge(12.0, 1e5, 1e-5, leak=1.99e5).seconds, math.inf)
+        self.assertEqual(Charge(12.0, 1e6, 1e-5, bias=4.1e-6).seconds, math.inf)
+
+
+class OneShots(unittest.TestCase):
+    def test_its_time_is_that_of_the_simulated_circuit(self) -> None:
+        """Oracle: the transient of the whole design, timer, button, leakage and all; within 2 %."""
+        for values in (
+            {},
+            {"r_time": 47e3, "c_time": 10e-6},
+            {"r_time": 1e6, "c_time": 470e-9, "r_discharge": None},
+            {"r_time": 2.2e3, "c_time": 1e-6, "card": "timer-bipolar"},
+            {"r_time": 100e3, "c_time": 10e-6, "trigger": "direct"},
+        ):
+            with self.subTest(values):
+                here = study(light(**values))
+                stage, site = next(here.of_role("behaviour"))
+                assert isinstance(stage, OneShot)
+                (promise,) = stage.promises(site)
+                scene = here.acted_by("b2", promise.scene)
+                found = pulses(here, scene.acts, scene.look or 0.0)
+                self.assertEqual(len(found), 1)
+                self.assertLess(abs(found[0] / promise.nominal - 1), promise.tolerance)
+
+    def test_a_long_press_is_a_short_one_when_it_is_coupled(self) -> None:
+        """Oracle: the transient; direct, the output lasts as long as the press."""
+        values: dict[str, Any] = {"r_time": 100e3, "c_time": 1e-6}
+        long = (Act("b1", "active", 0.01, 1.0),)
+        coupled = pulses(study(light(**values)), long, 2.0)
+        direct = pulses(study(light(**values, trigger="direct")), long, 2.0)
+        self.assertAlmostEqual(coupled[0], 0.11, delta=0.004)
+        self.assertAlmostEqual(direct[0], 1.0, delta=0.02)
+
+    def test_its_extremes_are_those_of_its_parts(self) -> None:
+        """Oracle: the simulated circuit with its capacitor and threshold at their ends."""
+        here = study(light(r_time=47e3, c_time=10e-6, at_least=0.1, at_most=1.0))
+        worst = verdict(here.design, "not_long").worst
+        nominal = verdict(here.design, "not_long").nominal
+        self.assertAlmostEqual(worst / nominal, 1.2 * 1.01 * (1 + 0.01 * 1.82), delta=0.02)
+
+    def test_a_pin_of_3_volts_never_reaches_the_trigger(self) -> None:
+        """Oracle: the transient: no pulse at all from a pin that swings 3.3 V beside a 12.6 V timer."""
+        here = study(light(LogicPin()))
+        self.assertEqual(verdicts(here.design)["triggered"].standing, "fails")
+        self.assertEqual(verdicts(here.design)["sense"].standing, "fails")
+        self.assertEqual(pulses(here, (Act("b1", "active", 0.01, 0.5),), 2.0), [])
+
+    def test_a_direct_trigger_that_rests_low_is_said(self) -> None:
+        here = study(light(PushButton(to="plus"), trigger="direct"))
+        self.assertEqual(verdicts(here.design)["sense"].standing, "fails")
+        three = study(light(LogicPin(), trigger="direct"))
+        self.assertEqual(verdicts(three.design)["trigger_rests"].standing, "fails")
+
+    def test_a_supply_above_the_chips_is_a_limit(self) -> None:
+        found = verdict(light(card="timer-cmos"), "timer_most")
+        self.assertEqual((found.standing, found.sort), ("tight", "limit"))
+
+    def test_windows_use_the_whole_of_what_was_asked(self) -> None:
+        """Oracle: the verdicts at the window's own ends."""
+        window = next(w for w in study(light()).windows if w.path == "blocks.b2.r_time")
+        assert window.high is not None and window.low is not None
+        at_most = verdict(light(r_time=window.high.value), "not_long")
+        at_least = verdict(light(r_time=window.low.value), "not_short")
+        self.assertAlmostEqual(at_most.used_worst, 1.0, delta=0.01)
+        self.assertAlmostEqual(at_least.used_worst, 1.0, delta=0.01)
+
+    def test_the_finder_tells_what_each_pair_would_do(self) -> None:
+        """Oracle: the design with the pair taken: the same three times."""
+        found = evaluate(study(light())).finder
+        assert found is not None
+        self.assertTrue(found.rows[0].in_use)
+        for row in found.rows[1:]:
+            values = {c.path.rsplit(".", 1)[-1]: c.value for c in row.changes}
+            made = verdict(light(**values), "not_long")
+            self.assertAlmostEqual(made.nominal, row.nominal)
+            self.assertAlmostEqual(made.worst, row.high)
+
+    def test_every_ordinary_time_has_no_failure(self) -> None:
+        for wanted in (0.5, 5.0, 60.0):
+            values = {"wanted": wanted, "at_least": wanted * 0.6, "at_most": wanted * 1.5}
+            rows = evaluate(study(light(**values))).finder
+            assert rows is not None
+            best = {c.path.rsplit(".", 1)[-1]: c.value for c in rows.rows[1].changes}
+            failing = [v.id for v in verdicts(light(**values, **best)).values() if v.standing == "fails"]
+            self.assertEqual(failing, [], wanted)
