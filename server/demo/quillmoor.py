@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from hexlet_core.design.document import Design, Supply, in_line
-from hexlet_core.design.exchange import exchanged
+from hexlet_core.design.insert import exchanged
 from hexlet_core.stages.behaviours.one_shot import OneShot
 from hexlet_core.stages.contract import Stage
 from hexlet_core.stages.drives.ac_bridge import AcBridge
 from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
 from hexlet_core.stages.drives.npn_low_side import NpnLowSide
 from hexlet_core.stages.drives.pmos_high_side import PmosHighSide
+from hexlet_core.stages.drives.soft_latch import SoftLatch
 from hexlet_core.stages.guards.freewheel import Freewheel
 from hexlet_core.stages.guards.fuse import Fuse
 from hexlet_core.stages.loads.ac_load import AcLoad
@@ -164,6 +165,13 @@ def others() -> list[Design]:
             NmosLowSide(),
             LedLoad(count=3, r_series=510.0),
             name="Red map light",
+            supply=BATTERY,
+        ),
+        in_line(
+            PushButton(),
+            SoftLatch(),
+            LedLoad(count=3, r_series=510.0),
+            name="Bench light",
             supply=BATTERY,
         ),
         in_line(

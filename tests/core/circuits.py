@@ -19,12 +19,14 @@ from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
 from hexlet_core.stages.drives.npn_low_side import NpnLowSide
 from hexlet_core.stages.drives.pmos_high_side import PmosHighSide
 from hexlet_core.stages.drives.pnp_high_side import PnpHighSide
+from hexlet_core.stages.drives.soft_latch import SoftLatch
 from hexlet_core.stages.guards.back_feed import BackFeed
 from hexlet_core.stages.guards.freewheel import Freewheel, School
 from hexlet_core.stages.guards.fuse import Fuse
 from hexlet_core.stages.guards.reverse_guard import ReverseGuard
 from hexlet_core.stages.loads.led import LedLoad
 from hexlet_core.stages.loads.relay_coil import RelayCoil
+from hexlet_core.stages.loads.resistive import Resistive
 from hexlet_core.stages.registry import of_role
 from hexlet_core.stages.say.checks import Verdict
 from hexlet_core.stages.signals.logic_pin import LogicPin
@@ -93,6 +95,8 @@ def every_design() -> list[Design]:
         ),
         *((signal, mosfet, Fuse(), ReverseGuard(), Freewheel(), coil) for signal in signals),
         (LogicPin(), mosfet, *(kind() for kind in of_role("guard")), coil),
+        *((PushButton(), SoftLatch(), guard, load) for guard in guards for load in (coil, Resistive())),
+        *((PushButton(), SoftLatch(), Freewheel(), load) for load in loads),
         *(
             (signal, behaviour, drive, Freewheel(), coil)
             for signal in (PushButton(to="zero"), ToggleSwitch(to="zero"), LogicPin())

@@ -9,11 +9,18 @@ from hexlet_core.circuit.measure import signal
 from hexlet_core.circuit.solve import transient
 from hexlet_core.design.document import Design, in_line
 from hexlet_core.design.evaluate import evaluate
+from hexlet_core.design.insert import behaving, exchanged
 from hexlet_core.design.study import Study, study
+from hexlet_core.rehearsal.events import SetSupply
+from hexlet_core.rehearsal.rehearse import waves_of
+from hexlet_core.rehearsal.script import Script
 from hexlet_core.stages.behaviours.one_shot import OneShot
 from hexlet_core.stages.contract import Act, Corner
 from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
+from hexlet_core.stages.drives.soft_latch import SoftLatch
 from hexlet_core.stages.loads.led import LedLoad
+from hexlet_core.stages.loads.module import ModuleLoad
+from hexlet_core.stages.loads.resistive import Resistive
 from hexlet_core.stages.rules.timer import Charge
 from hexlet_core.stages.signals.logic_pin import LogicPin
 from hexlet_core.stages.signals.push_button import PushButton
@@ -133,3 +140,78 @@ class OneShots(unittest.TestCase):
             best = {c.path.rsplit(".", 1)[-1]: c.value for c in rows.rows[1].changes}
             failing = [v.id for v in verdicts(light(**values, **best)).values() if v.standing == "fails"]
             self.assertEqual(failing, [], wanted)
+
+
+def latch(load: Any = None, **values: Any) -> Design:
+    """One button that turns a load on and off."""
+    return in_line(PushButton(), SoftLatch(**values), load or Resistive(), name="Bench light")
+
+
+def after(here: Study, acts: tuple[Act, ...], times: tuple[float, ...], volts: float = 12.6) -> list[bool]:
+    """Whether the switch is on at some times, in the simulated circuit, by its gate's own volts."""
+    waves = transient(here.acted(Corner(supply=volts), acts), times[-1])
+    gate = signal(waves, here.signal("b2", "v(plus,gate)"))
+    return [float(np.interp(t, waves.time, gate)) > volts / 2 for t in times]
+
+
+def presses(*times: float, hold: float = 0.15) -> tuple[Act, ...]:
+    return tuple(Act("b1", "active", t, hold) for t in times)
+
+
+class SoftLatches(unittest.TestCase):
+    def test_each_press_turns_it_over_and_off_is_where_it_begins(self) -> None:
+        """Oracle: the transient, over the supply's whole range and with 2.2 mF at the load."""
+        for load in (Resistive(), Resistive(resistance=33.0, power=20.0), ModuleLoad(capacitance=2.2e-3)):
+            for volts in (10.8, 12.6, 14.4):
+                with self.subTest((load.summary, volts)):
+                    here = study(latch(load))
+                    found = after(here, presses(0.5, 4.0, 9.0), (0.4, 3.9, 8.9, 12.0), volts)
+                    self.assertEqual(found, [False, True, False, True])
+
+    def test_however_long_the_press_it_counts_once(self) -> None:
+        """Oracle: the transient."""
+        here = study(latch())
+        found = after(here, presses(0.5, hold=3.0), (1.0, 3.4, 5.0))
+        self.assertEqual(found, [True, True, True])
+        found = after(here, (*presses(0.5), *presses(4.0, hold=3.0)), (3.9, 4.5, 6.9, 9.0))
+        self.assertEqual(found, [True, False, False, False])
+
+    def test_a_holding_resistor_beyond_its_window_does_not_hold(self) -> None:
+        """Oracle: the transient at the low supply, far beyond and well inside the window's end."""
+        window = next(w for w in study(latch()).windows if w.path == "blocks.b2.r_hold")
+        assert window.high is not None
+        inside = study(latch(r_hold=0.9 * window.high.value))
+        beyond = study(latch(r_hold=6 * window.high.value))
+        self.assertNotEqual(verdicts(inside.design)["holds"].standing, "fails")
+        self.assertEqual(verdicts(beyond.design)["holds"].standing, "fails")
+        self.assertEqual(after(inside, presses(0.5), (3.0,), 10.8), [True])
+        self.assertEqual(after(beyond, presses(0.5), (3.0,), 10.8), [False])
+
+    def test_a_charging_resistor_too_small_chatters_while_held(self) -> None:
+        """Oracle: the transient: held down after turning off, it comes on again."""
+        window = next(w for w in study(latch()).windows if w.path == "blocks.b2.r_charge")
+        assert window.low is not None
+        values = {"r_charge": 0.4 * window.low.value}
+        self.assertEqual(verdicts(latch(**values))["stays_off_held"].standing, "fails")
+        here = study(latch(**values))
+        waves = transient(here.acted(Corner(supply=14.4), (*presses(0.5), *presses(3.0, hold=4.0))), 7.0)
+        drain = signal(waves, here.signal("b2", "drain"))
+        late = waves.time > 3.3
+        self.assertGreater(float(drain[late].max()), 7.0)
+
+    def test_plugged_in_it_stays_off(self) -> None:
+        """Oracle: the transient from nothing charged, however fast the supply comes."""
+        here = study(latch())
+        for ramp in (1e-5, 1e-3, 0.1):
+            plug = SetSupply(at=0.1, volts=14.4, ramp=ramp)
+            waves = waves_of(here, Script(stop=1.0, start_volts=0.0, events=(plug,)))
+            self.assertLess(float(signal(waves, here.signal("b2", "drain"))[-1]), 0.5)
+
+    def test_a_pin_is_replaced_by_a_button_where_a_contact_is_wanted(self) -> None:
+        pin = in_line(LogicPin(), NmosLowSide(), Resistive(), name="Bench light")
+        made = behaving(pin, SoftLatch)
+        assert made is not None
+        self.assertIsInstance(made.blocks["b1"], PushButton)
+        self.assertEqual(study(made).open, ())
+        back = exchanged(made, "b2", NmosLowSide())
+        self.assertIn(("b1.out", "b2.command"), back.joins)

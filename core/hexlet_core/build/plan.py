@@ -16,7 +16,7 @@ from ..design.circuit import device_of
 from ..design.study import Study
 from ..quantity import show
 from ..stages.contract import Corner, Demand, Open, Placed, Site, Step, Switch
-from ..stages.contract.stage import ROLES, Behaviour, Stepped
+from ..stages.contract.stage import ROLES, Behaving, Stepped
 
 FULL = {
     "g": "gate",
@@ -235,11 +235,9 @@ class Plan:
                 detail=f"Black on the 0 V rail, red on the {out}'s strip. {near}: the switch is off.",
                 expect=volts,
             )
-            source = site.joined("command")[0][0]
-            behaviour = self.here.flow.stage(source)
-            if isinstance(behaviour, Behaviour):
-                detail, expect = behaviour.trial(self.here.flow.sites[source])
-                title = f"{behaviour.title}, the first time"
+            trial = self._trial(site)
+            if trial is not None:
+                title, detail, expect = trial
                 yield Step(
                     id=f"{site.id}.trial.check", action="check", title=title, detail=detail, expect=expect
                 )
@@ -256,6 +254,15 @@ class Plan:
                 expect="on, then off",
             )
             yield from self._command(site)
+
+    def _trial(self, site: Site) -> tuple[str, str, str] | None:
+        """How a drive that behaves, or that a behaviour commands, is tried for the first time."""
+        flow = self.here.flow
+        for block in (site.id, *(b for b, _ in site.joined("command"))):
+            stage = flow.stage(block)
+            if isinstance(stage, Behaving):
+                return (f"{stage.title}, the first time", *stage.trial(flow.sites[block]))
+        return None
 
     def _command(self, site: Site) -> Iterator[Step]:
         """A signal in place of the jumper that held a block's command."""

@@ -7,7 +7,7 @@ from __future__ import annotations
 from ..fields import Document
 from ..quantity import show
 from ..stages.contract import Finder, Ladder, Path
-from ..stages.contract.stage import Pathed
+from ..stages.contract.stage import Behaving, Pathed
 from ..stages.drawing import Drawing
 from ..stages.say.checks import Facet, Standing, Verdict, worst_of
 from ..stages.say.windows import Window
@@ -93,7 +93,7 @@ def _summaries(here: Study, verdicts: tuple[Verdict, ...], plane: Trade | None) 
     )
     guard = next((s.summary for s, _ in here.of_role("guard") if s.summary != "None"), "Nothing to catch")
     signal = next((getattr(s, "noun", "signal") for s, _ in here.of_role("signal")), None)
-    behaviours = [stage.summary for stage, _ in here.of_role("behaviour")]
+    behaviours = [stage.summary for stage, _ in here.pairs if isinstance(stage, Behaving)]
     follows = f"Follows the {signal}" if signal else "Runs by itself"
     return {
         "load": said if not taken or taken in said else f"{said}, {taken}",

@@ -16,10 +16,20 @@ from ..errors import HexletError
 from ..fields import Document, quantity_of
 from ..quantity import floor, show
 from ..stages.contract import Open, Role, Stage
-from ..stages.registry import REFUSED, kind_name, of_role
+from ..stages.contract.stage import Behaving
+from ..stages.registry import KINDS, REFUSED, kind_name, of_role
 from ..stages.say.checks import RANK, SAID, About, Change, Standing, Verdict, worst_of
-from .document import Design, Join, changed
-from .insert import behaving, inserted, removed, whole_changes
+from .document import Design, changed
+from .insert import (
+    behaving,
+    changes_between,
+    exchanged,
+    inserted,
+    kind_of_port,
+    moved_join,
+    placed_as,
+    removed,
+)
 from .study import Study, study
 
 
@@ -89,51 +99,6 @@ def note_of(verdicts: Sequence[Verdict]) -> str:
 
 
 # --- exchanging -------------------------------------------------------------------------------------
-def rejoined(design: Design, block: str, stage: Stage) -> tuple[Join, ...]:
-    """The design's joins with another kind at a block: each to the port of the same kind, where there
-    is one.
-    """
-    old = {p.name: p for p in design.blocks[block].ports()}
-    new = list(stage.ports())
-
-    def moved(name: str) -> str | None:
-        id, _, port = name.partition(".")
-        if id != block:
-            return name
-        was = old[port]
-        same = [p for p in new if p.kind == was.kind and p.way == was.way]
-        best = next((p for p in same if p.name == port), same[0] if same else None)
-        return f"{block}.{best.name}" if best is not None else None
-
-    found = [(moved(a), moved(b)) for a, b in design.joins]
-    return tuple((a, b) for a, b in found if a is not None and b is not None)
-
-
-def exchanged(design: Design, block: str, stage: Stage) -> Design:
-    """The design with another stage at a block, the old one set aside with its values."""
-    old = design.blocks[block]
-    kept = {**design.set_aside.get(block, {}), kind_name(type(old)): old}
-    return design.model_copy(
-        update={
-            "blocks": {**design.blocks, block: stage},
-            "joins": rejoined(design, block, stage),
-            "set_aside": {**design.set_aside, block: kept},
-        }
-    )
-
-
-def exchange_changes(design: Design, trial: Design, block: str) -> tuple[Change, ...]:
-    """What turns the design into a trial with another stage at a block."""
-    data = trial.model_dump(mode="json")
-    found = [
-        Change(path=f"blocks.{block}", value=data["blocks"][block]),
-        Change(path=f"set_aside.{block}", value=data["set_aside"][block]),
-    ]
-    if trial.joins != design.joins:
-        found.append(Change(path="joins", value=data["joins"]))
-    return tuple(found)
-
-
 def suggested(study: Study, block: str) -> dict[str, Any]:
     """A block's fields moved to what their windows suggest."""
     changes: dict[str, Any] = {}
@@ -179,14 +144,17 @@ def _renamed(old: Stage) -> bool:
 
 
 def kinds_at(design: Design, block: str) -> list[type[Stage]]:
-    """The kinds that could take a block's place: those of its role that its joins fit."""
+    """The kinds that could take a block's place: those of its role that all its joins find a port of."""
     stage = design.blocks[block]
-    ends = [design.rail, *(end for join in design.joins for end in join)]
-    used = [p for p in stage.ports() if f"{block}.{p.name}" in ends and p.kind != "control"]
+    kept = [
+        j
+        for j in design.joins
+        if block in (j[0].partition(".")[0], j[1].partition(".")[0])
+        and kind_of_port(design, j[0]) != "control"
+    ]
 
     def fits(kind: type[Stage]) -> bool:
-        ports = [(p.kind, p.way, bool(p.passes)) for p in kind().ports()]
-        return all((p.kind, p.way, bool(p.passes)) in ports for p in used)
+        return all(moved_join(design, join, block, kind()) is not None for join in kept)
 
     return [kind for kind in of_role(stage.role) if fits(kind)]
 
@@ -217,7 +185,7 @@ def choices(design: Design, block: str) -> tuple[Offered, ...]:
             if in_use
             else kept or kind.model_validate(_shared(design.blocks[block], kind))
         )
-        changes = () if in_use else exchange_changes(design, exchanged(design, block, stage), block)
+        changes = () if in_use else changes_between(design, exchanged(design, block, stage))
         found.append(described(kind, block, in_use=in_use, summary=stage.summary, changes=changes))
     return tuple(found)
 
@@ -241,7 +209,7 @@ def offers(here: Study, block: str) -> tuple[Offered, ...]:
                 note=note_of(mine),
                 costs=costs_of(then, block),
                 compared=_compared(mine),
-                changes=() if in_use else exchange_changes(design, trial, block),
+                changes=() if in_use else changes_between(design, trial),
                 stock=here.drawer.count(str(getattr(stage, "card", ""))),
             )
         )
@@ -294,22 +262,24 @@ def guards(here: Study, load: str | None = None) -> tuple[Offered, ...]:
     loads = here.design.of_role("load")
     load = load if load is not None else (loads[0] if loads else None)
     return _there_and_possible(
-        here, "guard", lambda kind: inserted(here.design, kind, load) if load is not None else None
+        here, of_role("guard"), lambda kind: inserted(here.design, kind, load) if load is not None else None
     )
 
 
 def behaviours(here: Study) -> tuple[Offered, ...]:
-    """Every behaviour that is there, and every kind that could come before the first drive."""
-    return _there_and_possible(here, "behaviour", lambda kind: behaving(here.design, kind))
+    """Every behaviour that is there, and every kind that could be given to the design."""
+    kinds = [kind for kind in KINDS if issubclass(kind, Behaving)]
+    return _there_and_possible(here, kinds, lambda kind: behaving(here.design, kind))
 
 
 def _there_and_possible(
-    here: Study, role: Role, trial_of: Callable[[type[Stage]], Design | None]
+    here: Study, kinds: Sequence[type[Stage]], trial_of: Callable[[type[Stage]], Design | None]
 ) -> tuple[Offered, ...]:
-    """The blocks of a role with how they stand, and the kinds that could be added, not judged."""
+    """The blocks of some kinds with how they stand, and those kinds that could be added, not judged."""
     design, found = here.design, []
-    for block in design.of_role(role):
-        stage = design.blocks[block]
+    for block, stage in design.blocks.items():
+        if type(stage) not in kinds:
+            continue
         own = [v for v in here.verdicts if v.block == block]
         found.append(
             described(
@@ -320,15 +290,15 @@ def _there_and_possible(
                 standing=worst_of(v.standing for v in own),
                 note=note_of(own) or getattr(stage, "idle", ""),
                 verdicts=tuple(v.id for v in own),
-                changes=whole_changes(design, removed(design, block), block),
+                changes=changes_between(design, removed(design, block)),
             )
         )
     fitted = {type(stage) for stage in design.blocks.values()}
-    for kind in of_role(role):
+    for kind in kinds:
         trial = trial_of(kind) if kind not in fitted else None
         if trial is not None and not Study(trial, here.drawer).problems:
-            block = next(iter(set(trial.blocks) - set(design.blocks)))
-            changes = whole_changes(design, trial, block)
+            block = placed_as(trial, kind)
+            changes = changes_between(design, trial)
             found.append(described(kind, block, in_use=False, summary="not fitted", changes=changes))
     return tuple(found)
 

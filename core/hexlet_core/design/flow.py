@@ -181,10 +181,11 @@ class Flow:
                     groups.join(f"{a[0]}.{out.nets[terminal]}", f"{b[0]}.{into.nets[terminal]}")
         zero = groups.find(f"{SUPPLY}.zero")
         owned: dict[str, str] = {groups.find(f"{SUPPLY}.plus"): f"{SUPPLY}.plus", zero: GROUND}
-        for outputs in (True, False):  # an output names a net before an input does
+        for turn in range(3):  # an output names a net before an input does, a bare contact last
             for id, ports in self._ports.items():
                 for port in ports.values():
-                    if (port.way == "out" and not port.passes) is outputs:
+                    gives = port.way == "out" and not port.passes
+                    if turn == (2 if gives and port.kind == "contact" else 0 if gives else 1):
                         for net in port.nets.values():
                             owned.setdefault(groups.find(f"{id}.{net}"), f"{id}.{net}")
         names = {

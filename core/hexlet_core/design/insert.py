@@ -1,13 +1,15 @@
-"""Putting blocks into a design and taking them out; each gives another design, and what makes it."""
+"""Putting blocks into a design, exchanging and removing them; each gives another design."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
 
 from ..stages.contract import Port, Stage
-from ..stages.registry import kind_name
+from ..stages.registry import kind_name, of_role
 from ..stages.say.checks import Change
 from .document import Design, Join, port_of
+
+OTHER = {"command": "contact", "contact": "command"}  # what a signal gives in place of the other
 
 
 def spliced(design: Design, kind: type[Stage], join: Join) -> Design | None:
@@ -74,10 +76,79 @@ def inserted(design: Design, kind: type[Stage], load: str) -> Design | None:
     return design.model_copy(update={"blocks": blocks, "joins": tuple(joins), "rail": rail})
 
 
+def exchanged(design: Design, block: str, stage: Stage) -> Design:
+    """The design with another stage at a block, the old one set aside with its values."""
+    old = design.blocks[block]
+    kept = {**design.set_aside.get(block, {}), kind_name(type(old)): old}
+    moved = (moved_join(design, join, block, stage) for join in design.joins)
+    return design.model_copy(
+        update={
+            "blocks": {**design.blocks, block: stage},
+            "joins": tuple(j for j in moved if j is not None),
+            "set_aside": {**design.set_aside, block: kept},
+        }
+    )
+
+
+def moved_join(design: Design, join: Join, block: str, stage: Stage) -> Join | None:
+    """A join with another stage at a block: to its port of the same kind; None where it has none.
+
+    A signal's bare contact stands in for its command, and the other way round.
+    """
+    old = {p.name: p for p in design.blocks[block].ports()}
+    new = list(stage.ports())
+    ends: list[str] = []
+    for k, name in enumerate(join):
+        id, _, port = name.partition(".")
+        if id != block:
+            ends.append(name)
+            continue
+        was = old[port]
+        same = [p for p in new if (p.kind, p.way, bool(p.passes)) == (was.kind, was.way, bool(was.passes))]
+        if same:
+            best = next((p for p in same if p.name == port), same[0])
+            ends.append(f"{block}.{best.name}")
+            continue
+        other = OTHER.get(was.kind)
+        into = next((p for p in new if p.way == "in" and p.kind == other), None)
+        source = join[0].partition(".")[0]
+        gives = next((p for p in _ports(design, source) if p.way == "out" and p.kind == other), None)
+        if k == 0 or into is None or gives is None:
+            return None
+        return (f"{source}.{gives.name}", f"{block}.{into.name}")
+    return (ends[0], ends[1])
+
+
+def _ports(design: Design, block: str) -> tuple[Port, ...]:
+    return design.blocks[block].ports() if block in design.blocks else ()
+
+
 def behaving(design: Design, kind: type[Stage]) -> Design | None:
-    """The design with a behaviour before its first drive; None where it does not fit there."""
-    commands = (j for j in design.joins if (p := port_of(design.blocks, j[1])) and p.kind == "command")
-    return next((made for j in commands if (made := spliced(design, kind, j)) is not None), None)
+    """The design with a behaviour: before its first drive, or in its place where it switches itself."""
+    for join in design.joins:
+        if kind_of_port(design, join[1]) != "command":
+            continue
+        made = spliced(design, kind, join)
+        if made is not None:
+            return made
+        signal, drive = (end.partition(".")[0] for end in join)
+        if kind.role == "drive" and design.blocks[drive].role == "drive":
+            with_contact = _with_contact(design, signal)
+            fits = all(
+                moved_join(with_contact, j, drive, kind()) is not None
+                or kind_of_port(design, j[0]) == "control"
+                for j in with_contact.joins
+            )
+            return exchanged(with_contact, drive, kind()) if fits else None
+    return None
+
+
+def _with_contact(design: Design, signal: str) -> Design:
+    """The design with a signal that has a bare contact, the first kind that has one where it has none."""
+    if any(p.kind == "contact" for p in _ports(design, signal)):
+        return design
+    kind = next(k for k in of_role("signal") if any(p.kind == "contact" for p in k().ports()))
+    return exchanged(design, signal, kind())
 
 
 def _in_rail(design: Design, name: str) -> bool:
@@ -93,7 +164,7 @@ def _line_to(design: Design, load: str) -> list[str]:
             (
                 a.partition(".")[0]
                 for a, b in design.joins
-                if b.partition(".")[0] == here and _kind(design, b) == "load"
+                if b.partition(".")[0] == here and kind_of_port(design, b) == "load"
             ),
             None,
         )
@@ -103,7 +174,8 @@ def _line_to(design: Design, load: str) -> list[str]:
         here = before
 
 
-def _kind(design: Design, name: str) -> str:
+def kind_of_port(design: Design, name: str) -> str:
+    """What a port of a name like "b2.command" carries; empty where there is none."""
     port = port_of(design.blocks, name)
     return port.kind if port is not None else ""
 
@@ -144,11 +216,19 @@ def removed(design: Design, block: str) -> Design:
     )
 
 
-def whole_changes(design: Design, trial: Design, block: str) -> tuple[Change, ...]:
-    """What turns the design into a trial that has one block more, or less."""
-    data = trial.model_dump(mode="json")
-    found = [Change(path="joins", value=data["joins"]), Change(path="rail", value=data["rail"])]
-    if block in trial.blocks:
-        return (Change(path=f"blocks.{block}", value=data["blocks"][block]), *found)
-    kept = Change(path=f"set_aside.{block}", value=data["set_aside"][block])
-    return (kept, Change(path=f"blocks.{block}", value=None), *found)
+def changes_between(design: Design, trial: Design) -> tuple[Change, ...]:
+    """What turns a design into a trial of the same document: blocks, joins, rail, and what is set aside."""
+    old, new = design.model_dump(mode="json"), trial.model_dump(mode="json")
+    found = [
+        Change(path=f"{table}.{id}", value=new[table].get(id))
+        for table in ("set_aside", "blocks")
+        for id in dict.fromkeys((*old[table], *new[table]))
+        if old[table].get(id) != new[table].get(id)
+    ]
+    found += [Change(path=f, value=new[f]) for f in ("joins", "rail") if old[f] != new[f]]
+    return tuple(found)
+
+
+def placed_as(trial: Design, kind: type[Stage]) -> str:
+    """The first block of a kind in a design that has one."""
+    return next(id for id, stage in trial.blocks.items() if type(stage) is kind)

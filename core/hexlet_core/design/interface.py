@@ -12,7 +12,7 @@ from collections.abc import Iterator
 from ..fields import Document
 from ..quantity import show
 from ..stages.contract import Command, Open, Site, Switch
-from ..stages.contract.stage import Behaviour
+from ..stages.contract.stage import Behaving
 from ..stages.say.checks import RANK, About, Standing, Verdict
 from .study import Study, ready
 
@@ -94,7 +94,7 @@ def truth(here: Study) -> tuple[Does, ...]:
     told = (
         Does(state=s.state, load=s.load, why=s.why, standing=None)
         for stage, site in here.pairs
-        if isinstance(stage, Behaviour)
+        if isinstance(stage, Behaving)
         for s in ready(stage.states, site)
     )
     found = _drive(here)

@@ -13,7 +13,7 @@ from ..stages.registry import KINDS
 from ..stages.say.checks import RANK, Verdict, worst_of
 from .document import Design, port_of
 from .exchange import Offered, described, note_of, offers, tried
-from .insert import inserted, removed, spliced, whole_changes
+from .insert import changes_between, inserted, placed_as, removed, spliced
 from .study import Study
 
 Where = Literal["before", "instead", "after", "beside", "rail"]
@@ -123,7 +123,7 @@ def _judged(here: Study, trials: list[tuple[type[Stage], Design | None]]) -> tup
     for kind, trial in trials:
         if trial is None:
             continue
-        block = next(iter(set(trial.blocks) - set(here.design.blocks)))
+        block = placed_as(trial, kind)
         then = Study(trial, here.drawer)
         if then.problems:
             continue
@@ -135,7 +135,7 @@ def _judged(here: Study, trials: list[tuple[type[Stage], Design | None]]) -> tup
             summary=trial.blocks[block].summary,
             standing=worst_of(v.standing for v in mine),
             note=note_of(mine) or kind.purpose,
-            changes=whole_changes(here.design, trial, block),
+            changes=changes_between(here.design, trial),
         )
         found.append(PlaceChoice(offer=offer, effects=effects(here, then)))
     return _ranked(found)
@@ -165,7 +165,7 @@ def _removal(here: Study, block: str) -> PlaceChoice | None:
         summary=stage.summary,
         standing=None,
         note=_left(then),
-        changes=whole_changes(here.design, trial, block),
+        changes=changes_between(here.design, trial),
     )
     return PlaceChoice(offer=gone, effects=effects(here, then))
 

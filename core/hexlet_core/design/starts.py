@@ -10,6 +10,7 @@ from ..fields import Document
 from ..stages.behaviours.one_shot import OneShot
 from ..stages.drives.ac_bridge import AcBridge
 from ..stages.drives.nmos_low_side import NmosLowSide
+from ..stages.drives.soft_latch import SoftLatch
 from ..stages.guards.freewheel import Freewheel
 from ..stages.loads.ac_load import AcLoad
 from ..stages.loads.led import LedLoad
@@ -61,6 +62,12 @@ _STARTS: dict[str, _Start] = {
         "Behave, Drive, Load",
         "oneshot",
         lambda: in_line(PushButton(to="zero"), OneShot(), NmosLowSide(), LedLoad(), name="New timed light"),
+    ),
+    "latch": _Start(
+        "Press on, press off",
+        "Drive and Behave in one, Load",
+        "latch",
+        lambda: in_line(PushButton(), SoftLatch(), Resistive(), name="New soft latch"),
     ),
     "ac": _Start(
         "Switch low-voltage AC",

@@ -232,7 +232,7 @@ def found_marks(waves: Waves, over: Sequence[Trace], edges: Sequence[float]) -> 
                         "peak",
                     )
                 )
-        if trace.watch.words is not None:
+        if trace.watch.words is not None and trace.watch.place > 0:
             for k in np.flatnonzero(np.diff(trace.value)) + 1:
                 t = float(waves.time[k])
                 edge = max((e for e in edges if e < t), default=None)

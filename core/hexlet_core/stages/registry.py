@@ -20,6 +20,7 @@ from .drives.pmos_high_side import PmosHighSide
 from .drives.pnp_high_side import PnpHighSide
 from .drives.relay_contact import RelayContact
 from .drives.series_pair import SeriesPair
+from .drives.soft_latch import SoftLatch
 from .guards.across_switch import AcrossSwitch
 from .guards.back_feed import BackFeed
 from .guards.base_reverse import BaseReverse
@@ -66,6 +67,7 @@ KINDS: tuple[type[Stage], ...] = (
     OptoSwitch,
     RelayContact,
     AcBridge,
+    SoftLatch,
     Freewheel,
     Fuse,
     ReverseGuard,

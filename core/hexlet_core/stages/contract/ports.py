@@ -62,18 +62,26 @@ def rail_in(needed: bool = True) -> Port:
 def row(blocks: Mapping[str, Sequence[Port]], source: str) -> tuple[list[tuple[str, str]], str]:
     """Blocks in a row, each joined to the ones before it as its ports allow; and the rail's last output.
 
-    Rails lead on only through blocks in line with them; `source` is the supply's own output. Contacts are
-    left alone.
+    Rails lead on only through blocks in line with them; `source` is the supply's own output. A contact's
+    input takes the first contact before it that is not used yet, bare or as a command.
     """
     joins: list[tuple[str, str]] = []
     ends: dict[str, str] = {"rail": source}
+    bare: list[str] = []  # contacts nobody uses yet
     for id, ports in blocks.items():
         passed = {p.kind for p in ports if p.passes}
         for port in ports:
+            if port.kind == "contact" and port.way == "in" and bare:
+                joins.append((bare.pop(0), f"{id}.{port.name}"))
+                continue
             wanted = port.kind != "rail" or port.kind in passed
             if port.way == "in" and port.kind in ends and wanted:
                 joins.append((ends[port.kind], f"{id}.{port.name}"))
+        used = {a.partition(".")[0] for a, _ in joins}
+        bare = [name for name in bare if name.partition(".")[0] not in used]
         for port in ports:
-            if port.way == "out" and port.kind != "contact":
+            if port.way == "out" and port.kind == "contact":
+                bare.append(f"{id}.{port.name}")
+            elif port.way == "out":
                 ends[port.kind] = f"{id}.{port.name}"
     return joins, ends["rail"]

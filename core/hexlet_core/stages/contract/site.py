@@ -4,7 +4,7 @@ surroundings.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import TYPE_CHECKING, Any, Protocol, TypeVar
 
 from ...cards import Drawer
@@ -24,6 +24,7 @@ class Flow(Protocol):
     """What a site asks of the design it lies in."""
 
     drawer: Drawer
+    sites: Mapping[str, Site]
     hot: float
     tolerance: float
 
@@ -126,6 +127,17 @@ class Site:
     def joined(self, port: str) -> Sequence[tuple[str, str]]:
         """The neighbours at a port, as block and port."""
         return self._flow.joined(self.id, port)
+
+    def beyond(self, port: str) -> Site:
+        """The place of the one neighbour at a port.
+
+        Raises:
+            Open: nothing is joined there.
+        """
+        found = self.joined(port)
+        if not found:
+            raise Open(f"{self.id}.{port}")
+        return self._flow.sites[found[0][0]]
 
     def one(self, port: str, kind: type[F]) -> F:
         """The one fact at a port.

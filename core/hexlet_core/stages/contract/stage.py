@@ -132,14 +132,6 @@ class Behaviour(Stage):
     role = "behaviour"
     facet = "behave"
 
-    def trial(self, site: Site) -> tuple[str, str]:
-        """How it is tried for the first time, and what to expect."""
-        return "Give the signal once, and watch the load.", "as the states say"
-
-    def states(self, site: Site) -> tuple[State, ...]:
-        """What it makes of what can happen to it."""
-        return ()
-
 
 class Drive(Stage):
     """A switch between a command and its load: ports "rail", "command", "control", "out"."""
@@ -312,6 +304,17 @@ class Findable(Protocol):
     """Can look for values that give what is wanted."""
 
     def finds(self, site: Site) -> Finder: ...
+
+
+@runtime_checkable
+class Behaving(Protocol):
+    """Does more than follow its signal: `states` tell what it makes of what can happen to it, `trial` how it
+    is tried for the first time and what to expect.
+    """
+
+    def states(self, site: Site) -> tuple[State, ...]: ...
+
+    def trial(self, site: Site) -> tuple[str, str]: ...
 
 
 @runtime_checkable

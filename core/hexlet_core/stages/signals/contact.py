@@ -294,7 +294,7 @@ class ContactSignal(Signal):
                     id="press",
                     title=site.ref("contact"),
                     unit="",
-                    signal="state(contact)",
+                    signal="state(contact,1)",
                     place=0,
                     words=words,
                 ),

@@ -1,0 +1,92 @@
+"""How the parts of latches lie in a drawing."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from .pen import HEIGHT, HIGH_Y, Pen, Point, Turn
+
+if TYPE_CHECKING:
+    from ..contract.site import Site
+
+
+def _hang(
+    pen: Pen, site: Site, local: str, symbol: str, x: float, y: float, *ends: tuple[str, Point]
+) -> None:
+    """A two-legged part at a place, each of its legs joined to a point."""
+    at = pen.part(site, local, symbol, x, y)
+    for leg, point in ends:
+        if at[leg] != point:
+            pen.wire(at[leg], point, part=site.ref(local))
+
+
+def _lay(
+    pen: Pen, site: Site, local: str, symbol: str, x: float, y: float, left: Point, right: Point
+) -> None:
+    """The same lying down: its first leg to the left."""
+    turn: Turn = 270
+    at = pen.part(site, local, symbol, x, y, turn=turn, side="above")
+    for leg, point in (("a", left), ("b", right)):
+        if at[leg] != point:
+            pen.wire(at[leg], point, part=site.ref(local))
+
+
+def draw_soft_latch(pen: Pen, site: Site) -> None:
+    """Memory and button to the left, the two bases in the middle, pilot and switch to the right."""
+    m = max(pen.x, pen.rail_x) + 3.0  # the memory's column
+    line = 12.0  # its height, and the button's
+    _hang(pen, site, "charge", "resistor", m, 5.0, ("a", (m, 0.0)), ("b", (m, line)))
+    _hang(pen, site, "memory", "electrolytic", m, 24.0, ("a", (m, line)), ("b", (m, HEIGHT)))
+    pen.wire((m, line), (m + 7.0, line), part=site.ref("button"))
+    _lay(pen, site, "button", "resistor", m + 10.0, line, (m + 7.0, line), (m + 13.0, line))
+    _draw_button(pen, site, m + 17.0, line, m + 13.0, m + 24.0)
+    # What empties the memory.
+    at = pen.part(site, "emptier", "npn_left", m + 7.0, 23.0, side="left")
+    column = at["c"][0]
+    _hang(pen, site, "empty", "resistor", column, 16.0, ("a", (column, line)), ("b", at["c"]))
+    pen.wire(at["e"], (at["e"][0], HEIGHT), part=site.ref("emptier"))
+    b = m + 24.0  # the column of the hold strip
+    _lay(pen, site, "base_2", "resistor", m + 14.0, 23.0, at["b"], (b, 23.0))
+    pen.wire((b, line), (b, 23.0), part=site.ref("base_2"))
+    _hang(pen, site, "base", "capacitor", m + 20.0, 26.5, ("a", (m + 20.0, 23.0)), ("b", (m + 20.0, HEIGHT)))
+    _hang(pen, site, "bleed", "resistor", b, 26.5, ("a", (b, 23.0)), ("b", (b, HEIGHT)))
+    # The pilot, which feeds the hold strip.
+    pilot = pen.part(site, "pilot", "pnp", b + 4.5, 4.0, side="above")
+    pen.wire(pilot["e"], (pilot["e"][0], 0.0), part=site.ref("pilot"))
+    fed = pilot["c"][0]
+    _hang(pen, site, "hold", "resistor", fed, 10.4, ("a", pilot["c"]))
+    pen.wire((fed, 13.4), (b, 13.4), part=site.ref("hold"))
+    # The NPN that pulls the gate and the pilot's base.
+    puller = pen.part(site, "puller", "npn", b + 10.0, 21.5)
+    _lay(pen, site, "base_1", "resistor", b + 3.6, 21.5, (b, 21.5), puller["b"])
+    pen.wire(puller["e"], (puller["e"][0], HEIGHT), part=site.ref("puller"))
+    g = puller["c"][0]  # the column of the gate resistor
+    pulled = (g, 17.0)
+    pen.wire(pulled, puller["c"], part=site.ref("puller"))
+    at = pen.part(site, "pilot_base", "resistor", b + 7.5, 17.0, turn=270, side="above")
+    pen.wire(at["b"], pulled, part=site.ref("pilot_base"))  # its far leg: the net is "pilot" at "b"
+    pen.wire(at["a"], (pilot["b"][0], 17.0), pilot["b"], part=site.ref("pilot_base"))
+    gate = 8.0
+    _hang(pen, site, "series", "resistor", g, 13.0, ("a", (g, gate)), ("b", pulled))
+    _hang(pen, site, "pull", "resistor", g, 4.0, ("a", (g, 0.0)), ("b", (g, gate)))
+    _hang(pen, site, "gate", "capacitor", g - 3.4, 4.0, ("a", (g - 3.4, 0.0)), ("b", (g - 3.4, gate)))
+    switch = pen.part(site, "switch", "p_mosfet", g + 14.0, gate)
+    pen.wire((g - 3.4, gate), switch["g"], part=site.ref("series"))
+    pen.wire(switch["s"], (switch["s"][0], 0.0), load=True, part=site.ref("switch"))
+    out = (switch["d"][0], HIGH_Y)
+    pen.wire(switch["d"], out, load=True, part=site.ref("switch"))
+    pen.control = (g + 5.5, gate)
+    pen.tag(site.lane("memory"), "V", m + 3.0, line - 2.4)
+    pen.tag(site.lane("hold"), "V", b - 2.0, 18.0)
+    pen.tag(site.lane("drain"), "V", out[0], 15.0)
+    pen.output = out
+    pen.x = out[0]
+
+
+def _draw_button(pen: Pen, site: Site, x: float, y: float, left: float, right: float) -> None:
+    """The button of the block that is joined to it, between two points of a line."""
+    own = site.beyond("contact")
+    at = pen.part(own, "contact", "button_no", x, y, turn=270, side="above")
+    ref = own.ref("contact")
+    pen.wire((left, y), at["com"], part=ref)
+    pen.wire(at["no"], (right, y), part=ref)
