@@ -19,7 +19,8 @@ help: ## this list
 run: $(S)/web $(S)/shelf ## set up, build, load the demo and serve (PORT=8000)
 	@cd server && PORT=$(PORT) ../$(PY) -m config.serve
 
-test: $(S)/dev $(S)/web $(S)/kernel $(S)/chromium ## every test: core, server, browser
+test: $(S)/dev $(S)/web $(S)/kernel $(S)/chromium ## every test: front-end units, core, server, browser
+	@cd web && npm run -s test
 	@PYTHONPATH=. $(MANAGE) test tests -t . --timing
 
 check: lint types architecture test ## what CI runs: lint, types, architecture, test

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from hexlet_core.design.document import Design, Supply, in_line
 from hexlet_core.design.insert import exchanged
+from hexlet_core.design.starts import selector
 from hexlet_core.stages.behaviours.one_shot import OneShot
 from hexlet_core.stages.contract import Stage
 from hexlet_core.stages.drives.ac_bridge import AcBridge
@@ -168,10 +169,11 @@ def others() -> list[Design]:
             supply=BATTERY,
         ),
         in_line(
-            PushButton(),
-            SoftLatch(),
-            LedLoad(count=3, r_series=510.0),
-            name="Bench light",
+            PushButton(), SoftLatch(), LedLoad(count=3, r_series=510.0), name="Bench light", supply=BATTERY
+        ),
+        selector(
+            *(Resistive(resistance=22.0, power=10.0, name=f"Panel {k}") for k in (1, 2, 3)),
+            name="Flat-panel selector",
             supply=BATTERY,
         ),
         in_line(

@@ -10,6 +10,7 @@ from hexlet_core.circuit.devices import Device, Pin, PinStep, Relay, Resistor, V
 from hexlet_core.circuit.netlist import Netlist
 from hexlet_core.circuit.solve import operating_point
 from hexlet_core.design.document import Design, Supply, changed, in_line
+from hexlet_core.design.starts import selector
 from hexlet_core.design.study import Study, study
 from hexlet_core.rehearsal.script import who_of
 from hexlet_core.stages.behaviours.one_shot import OneShot
@@ -104,7 +105,8 @@ def every_design() -> list[Design]:
             for drive in (mosfet, NpnLowSide(), PmosHighSide())
         ),
     ]
-    return [whole(path) for path in paths if fits(path)]
+    selectors = (selector(*(Resistive() for _ in range(n))) for n in (2, 3, 6))
+    return [*(whole(path) for path in paths if fits(path)), *selectors]
 
 
 def fits(path: tuple[Stage, ...]) -> bool:

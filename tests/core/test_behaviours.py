@@ -7,9 +7,10 @@ from typing import Any
 import numpy as np
 from hexlet_core.circuit.measure import signal
 from hexlet_core.circuit.solve import transient
-from hexlet_core.design.document import Design, in_line
+from hexlet_core.design.document import Design, changed, in_line
 from hexlet_core.design.evaluate import evaluate
 from hexlet_core.design.insert import behaving, exchanged
+from hexlet_core.design.starts import selector
 from hexlet_core.design.study import Study, study
 from hexlet_core.rehearsal.events import SetSupply
 from hexlet_core.rehearsal.rehearse import waves_of
@@ -17,6 +18,7 @@ from hexlet_core.rehearsal.script import Script
 from hexlet_core.stages.behaviours.one_shot import OneShot
 from hexlet_core.stages.contract import Act, Corner
 from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
+from hexlet_core.stages.drives.one_of_n import OneOfN
 from hexlet_core.stages.drives.soft_latch import SoftLatch
 from hexlet_core.stages.loads.led import LedLoad
 from hexlet_core.stages.loads.module import ModuleLoad
@@ -215,3 +217,87 @@ class SoftLatches(unittest.TestCase):
         self.assertEqual(study(made).open, ())
         back = exchanged(made, "b2", NmosLowSide())
         self.assertIn(("b1.out", "b2.command"), back.joins)
+
+
+def panels(count: int = 3, **values: Any) -> Design:
+    """A selector whose buttons do not bounce."""
+    made = selector(*(Resistive(resistance=22.0, power=10.0) for _ in range(count)), name="Panels")
+    return changed(
+        made,
+        [
+            *((f"blocks.{b}.bounce", 1e-6) for b, s in made.blocks.items() if isinstance(s, PushButton)),
+            *((f"blocks.b{count + 2}.{k}", v) for k, v in values.items()),
+        ],
+    )
+
+
+def on(design: Design, acts: tuple[Act, ...], stop: float, volts: float = 12.6) -> tuple[Any, list[Any]]:
+    """When, and for each channel whether its load contact is closed."""
+    here = study(design)
+    waves = transient(here.acted(Corner(supply=volts), acts), stop)
+    block = design.of_role("drive")[0]
+    count = len(design.of_role("load"))
+    return waves.time, [
+        signal(waves, here.signal(block, f"state(relay_{k},2)")) > RISE for k in range(1, count + 1)
+    ]
+
+
+OFF = 4  # the block of the button for none, behind three others
+
+
+def tap(button: int, at: float, hold: float = 0.1) -> Act:
+    """The button for off is 0."""
+    return Act(f"b{button or OFF}", "active", at, hold)
+
+
+class Selectors(unittest.TestCase):
+    def test_each_button_ends_on_its_own_load_and_off_on_none(self) -> None:
+        """Oracle: the transient, two to six channels, over the supply's range."""
+        for count in (2, 3, 6):
+            for volts in (10.8, 14.4):
+                order = [*range(1, count + 1), 1, 0]
+                acts = tuple(
+                    Act(f"b{k or count + 1}", "active", 0.1 + 0.2 * n, 0.1) for n, k in enumerate(order)
+                )
+                time, closed = on(panels(count), acts, 0.2 * len(order) + 0.2, volts)
+                for n, k in enumerate(order):
+                    at = int(np.searchsorted(time, 0.28 + 0.2 * n)) - 1
+                    self.assertEqual([c for c, own in enumerate(closed, 1) if own[at]], [k] if k else [])
+
+    def test_never_two_at_once_as_the_formula_says(self) -> None:
+        """Oracle: the transient's own moments of opening and shutting, within 6 %."""
+        design = panels()
+        stage, site = next(study(design).of_role("drive"))
+        assert isinstance(stage, OneOfN)
+        for volts in (10.8, 12.6, 14.4):
+            time, closed = on(design, (tap(1, 0.05), tap(2, 0.3)), 0.5, volts)
+            opens = float(time[np.flatnonzero(np.diff(closed[0].astype(int)) < 0)[0] + 1]) - 0.3
+            shuts = float(time[np.flatnonzero(np.diff(closed[1].astype(int)) > 0)[0] + 1]) - 0.3
+            self.assertFalse((closed[0] & closed[1]).any())
+            self.assertAlmostEqual(opens / stage.opens(site, volts), 1.0, delta=0.06)
+            self.assertAlmostEqual(shuts / stage.shuts(site, volts), 1.0, delta=0.06)
+
+    def test_a_button_without_travel_lets_two_run_and_zeners_keep_them_apart(self) -> None:
+        """Oracle: the transient at the full battery; the verdict says the same both times."""
+        quick = [(f"blocks.b{k}.travel", 1e-5) for k in (1, 2, 3)]
+        for faster, standing in ((False, "fails"), (True, "fits")):
+            design = changed(panels(faster=faster), quick)
+            _, closed = on(design, (tap(1, 0.05), tap(2, 0.3)), 0.5, 14.4)
+            self.assertEqual(bool((closed[0] & closed[1]).any()), standing == "fails")
+            self.assertEqual(verdicts(design)["never_two"].standing, standing)
+
+    def test_two_together_and_the_last_let_go(self) -> None:
+        """Oracle: the transient; the first in the line wins while both are held."""
+        time, closed = on(panels(), (tap(1, 0.1, 0.2), tap(2, 0.15, 0.3)), 0.7)
+        both, late = np.searchsorted(time, (0.28, 0.65))
+        self.assertEqual([bool(c[both]) for c in closed], [True, False, False])
+        self.assertEqual([bool(c[late]) for c in closed], [False, True, False])
+
+    def test_the_wrong_contact_is_refused_by_name(self) -> None:
+        wrong = changed(panels(), [("blocks.b1.form", "NC")])
+        self.assertIn("changeover contact is wanted", str(study(wrong).problems[0]))
+
+    def test_each_load_has_a_channel_of_its_own(self) -> None:
+        flow = evaluate(study(panels())).flow
+        self.assertEqual(flow.channels, 3)
+        self.assertEqual([b.channel for b in flow.blocks if b.role == "load"], [0, 1, 2])

@@ -33,9 +33,15 @@ def supply_source(design: Design, corner: Corner, plus: str, zero: str) -> Volta
 
 def device_of(flow: Flow, block: str, part: Placed, corner: Corner) -> Device:
     """One part as a device of the circuit."""
-    legs = {terminal: flow.net(block, net) for terminal, net in part.legs.items()}
+    legs: dict[str, Any] = {}
+    poles: dict[str, dict[str, str]] = {}  # of a relay, its second contact's legs and on: "com2", "no2"
+    for terminal, net in part.legs.items():
+        name = terminal.rstrip("0123456789")
+        into = poles.setdefault(terminal[len(name) :], {}) if terminal != name else legs
+        into[name] = flow.net(block, net)
     given: Mapping[str, Any] = part.numbers(corner)
-    return part.device(name=flow.ref(block, part.local), **legs, **given)
+    more = {"poles": [poles[k] for k in sorted(poles)]} if poles else {}
+    return part.device(name=flow.ref(block, part.local), **legs, **more, **given)
 
 
 def netlist(flow: Flow, corner: Corner) -> Netlist:
@@ -120,6 +126,8 @@ def drawing(flow: Flow) -> Drawing:
     pen = Pen()
     pen.lifted = any(stage.lifts for stage in flow.design.blocks.values())
     reached: dict[tuple[str, str], Point | None] = {}
+    apart: set[tuple[str, str]] = set()  # outputs of a block that has several, each at a place of its own
+    widest = 0.0
     loose = {_split(port)[0] for port in flow.missing() if flow.port(_split(port)).way == "in"}
     for block in flow.order:
         stage = flow.stage(block)
@@ -136,21 +144,27 @@ def drawing(flow: Flow) -> Drawing:
                 pen.control = reached[end]
             else:
                 pen.output = reached[end] or pen.output
+            if end in apart:
+                pen.x = pen.output[0]
         stage.draw(pen, flow.sites[block])
+        widest = max(widest, pen.x)
+        apart |= {(block, name) for name in pen.outs}
         _outputs(pen, block, stage, reached)
     _supply(pen, flow.design.supply.ac)
-    return pen.done(pen.x)
+    return pen.done(max(widest, pen.x))
 
 
 def _outputs(pen: Pen, block: str, stage: Stage, reached: dict[tuple[str, str], Point | None]) -> None:
     """Where what a block gives can be reached from now on."""
     for port in stage.ports():
         if port.way == "out":
-            reached[block, port.name] = pen.control if port.kind == "control" else pen.output
+            here = pen.control if port.kind == "control" else pen.outs.get(port.name, pen.output)
+            reached[block, port.name] = here
         if port.way == "out" and port.kind == "control":
             pen.at_control = 0
         if port.way == "out" and port.kind == "rail":
             pen.x = max(pen.x, pen.rail_x - SIGNAL_WIDTH)
+    pen.outs = {}
 
 
 def _supply(pen: Pen, ac: bool) -> None:

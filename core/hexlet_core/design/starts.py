@@ -4,12 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
 from ..errors import DocumentError, Problem
 from ..fields import Document
 from ..stages.behaviours.one_shot import OneShot
+from ..stages.contract import Stage
 from ..stages.drives.ac_bridge import AcBridge
 from ..stages.drives.nmos_low_side import NmosLowSide
+from ..stages.drives.one_of_n import OneOfN
 from ..stages.drives.soft_latch import SoftLatch
 from ..stages.guards.freewheel import Freewheel
 from ..stages.loads.ac_load import AcLoad
@@ -36,6 +39,13 @@ class _Start:
     made_of: str
     picture: str
     make: Callable[[], Design]
+
+
+def selector(*loads: Stage, name: str = "New selector", **more: Any) -> Design:
+    """One of several loads, each with its changeover button, and a button for none."""
+    buttons = (PushButton(form="changeover", most=0.1, travel=2.4e-3) for _ in loads)
+    off = PushButton(form="NC", most=0.1)
+    return in_line(*buttons, off, OneOfN(count=len(loads)), *loads, name=name, **more)
 
 
 def _drive() -> NmosLowSide:
@@ -68,6 +78,12 @@ _STARTS: dict[str, _Start] = {
         "Drive and Behave in one, Load",
         "latch",
         lambda: in_line(PushButton(), SoftLatch(), Resistive(), name="New soft latch"),
+    ),
+    "select": _Start(
+        "One of three at a time",
+        "Buttons, Behave and Drive in one, three Loads",
+        "select",
+        lambda: selector(*(Resistive(resistance=22.0, power=10.0, name=f"Panel {k}") for k in (1, 2, 3))),
     ),
     "ac": _Start(
         "Switch low-voltage AC",

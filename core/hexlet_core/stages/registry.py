@@ -14,6 +14,7 @@ from .drives.chain_low_side import ChainLowSide
 from .drives.complementary import Complementary
 from .drives.nmos_low_side import NmosLowSide
 from .drives.npn_low_side import NpnLowSide
+from .drives.one_of_n import OneOfN
 from .drives.opto_switch import OptoSwitch
 from .drives.pair_low_side import PairLowSide
 from .drives.pmos_high_side import PmosHighSide
@@ -68,6 +69,7 @@ KINDS: tuple[type[Stage], ...] = (
     RelayContact,
     AcBridge,
     SoftLatch,
+    OneOfN,
     Freewheel,
     Fuse,
     ReverseGuard,

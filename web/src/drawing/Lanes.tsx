@@ -10,6 +10,7 @@ const TOP = 22,
   AXIS = 20,
   EVENTS = 27,
   HANDLE = 9,
+  LEAST_LANE = 27, // height of a lane of weight 1
   SUPPLY = 1; // the place of the supply among the lanes; the signals come before it
 
 export type EventHandles = {
@@ -61,14 +62,14 @@ export function Lanes({
   cursor,
   onCursor,
   span,
-  height,
+  height: room,
   onSpan,
   fan,
   events,
   boxes,
   compact,
 }: Props) {
-  const [LEFT, RIGHT] = compact ? [100, 16] : [118, 118];
+  const [LEFT, RIGHT] = compact ? [100, 16] : [132, 118];
   const [band, setBand] = useState<[number, number] | null>(null);
   const drag = useRef<{ kind: "cursor" | "band" | "event"; index: number; from: number } | null>(null);
   const box = useRef<HTMLDivElement>(null);
@@ -91,6 +92,8 @@ export function Lanes({
   const total = lanes.reduce((sum, l) => sum + weight(l), 0);
   const actors = events ? [...own] : [];
   const head = TOP + actors.length * EVENTS;
+  // Many lanes keep their least height, and the strip scrolls.
+  const height = Math.max(room, head + AXIS + total * LEAST_LANE);
   const unit = (height - head - AXIS) / total;
   const scale = span[1] - span[0] < 1 ? 1e3 : 1;
   const ticks = x.ticks(Math.max(4, Math.floor((width - LEFT - RIGHT) / 80)));
@@ -149,7 +152,12 @@ export function Lanes({
   const label = show(cursor, "s");
   const w = label.length * 8 + 22;
   return (
-    <div className="lanes" ref={box}>
+    <div
+      className="lanes"
+      ref={box}
+      style={{ maxHeight: room, overflowY: height > room ? "auto" : undefined }}
+      tabIndex={height > room ? 0 : undefined}
+    >
       <svg
         width={width}
         height={height}

@@ -1,33 +1,34 @@
 // Numbers as people read them. Formatting only: nothing of the job is computed here.
-const PREFIXES: [number, string][] = [
-  [1e9, "G"],
-  [1e6, "M"],
-  [1e3, "k"],
-  [1, ""],
-  [1e-3, "m"],
-  [1e-6, "µ"],
-  [1e-9, "n"],
-  [1e-12, "p"],
-];
+const PREFIXES = ["f", "p", "n", "µ", "m", "", "k", "M", "G", "T"];
+const FIXED = ["°C", "%", "K/W", "°"]; // never with a prefix, one digit after the point
+const PLAIN = ["V", "s", ""]; // kiloseconds and kilovolts read worse than plain numbers on a bench
 
-/** 0.0457, "A" → "45.7 mA". */
+/** A value with its engineering prefix: what stands before it, and which it is. */
+function scaled(value: number, digits: number): [number, string] {
+  const rounded = Number(value.toPrecision(digits));
+  const third = Math.max(-5, Math.min(4, Math.floor(Math.log10(Math.abs(rounded)) / 3 + 1e-12)));
+  return [Number((value / 10 ** (3 * third)).toPrecision(digits)), PREFIXES[third + 5]!];
+}
+
+/** 0.0457, "A" → "45.7 mA"; the core says it the same way, held to one table of cases. */
 export function show(value: number, unit: string, digits = 3): string {
-  if (!Number.isFinite(value)) return "–";
+  if (!Number.isFinite(value)) return Number.isNaN(value) ? "–" : "no limit";
   const size = Math.abs(value);
-  if (size < 1e-13) return `0 ${unit}`.trim();
-  const plain = size >= 1 && size < 10_000 && (unit === "V" || unit === "");
-  const [scale, prefix] = plain
-    ? ([1, ""] as const)
-    : (PREFIXES.find(([s]) => size >= s * 0.9995) ?? PREFIXES.at(-1)!);
-  const text = String(Number((value / scale).toPrecision(digits)));
-  return `${text} ${prefix}${unit}`.trim();
+  if (FIXED.includes(unit)) return `${Number(value.toFixed(1))} ${unit}`.replace(" %", "%");
+  if (size >= 1 && size < 10_000 && PLAIN.includes(unit))
+    return `${Number(value.toPrecision(digits)).toLocaleString("en-US", { maximumSignificantDigits: 6 })} ${unit}`.trim();
+  if (size < 1e-15) return `0 ${unit}`.trim();
+  const [number, prefix] = scaled(value, digits);
+  return unit ? `${number} ${prefix}${unit}` : `${number}${prefix}`;
 }
 
 /** 4700 → "4k7". */
 export function showPart(value: number): string {
-  const [scale, prefix] = PREFIXES.find(([s]) => Math.abs(value) >= s * 0.9995) ?? [1, ""];
-  const [whole, part] = String(Number((value / scale).toPrecision(3))).split(".");
-  return part ? `${whole}${prefix || "R"}${part}` : `${whole}${prefix}`;
+  if (value === 0) return "0";
+  const [number, prefix] = scaled(value, 4);
+  const letter = prefix === "µ" ? "u" : prefix;
+  const [whole, part] = String(number).split(".");
+  return part ? `${whole}${letter || "R"}${part}` : `${whole}${letter}`;
 }
 
 /** Cut in the middle: the end tells twins apart. */

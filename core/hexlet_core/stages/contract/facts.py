@@ -307,13 +307,14 @@ class Switch:
 
 @dataclass(frozen=True)
 class Contact:
-    """A contact: which sides it has, what it carries [A], how long it bounces [s], its ohms closed."""
+    """A contact: which sides it has, what it carries [A], how long it bounces and travels [s], its ohms."""
 
     form: Literal["make", "break", "changeover"]
     most: float
     bounce: float
     ohms: float
     name: str = "button"
+    travel: float = 0.0  # of a changeover, between its two sides
 
 
 @dataclass(frozen=True)

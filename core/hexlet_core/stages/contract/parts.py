@@ -228,9 +228,9 @@ def button(local: str, title: str, legs: Mapping[str, str], ohms: float = 0.1, *
     return Placed(**(described | more))
 
 
-def bouncing(ohms: float, bounce: float) -> Numbers:
-    """A contact's numbers: ohms closed, and how long it bounces [s]."""
-    return lambda c: {"on_resistance": ohms, "bounce": Bounce(duration=bounce)}
+def bouncing(ohms: float, bounce: float, travel: float = 1e-4) -> Numbers:
+    """A contact's numbers: ohms closed, how long it bounces and travels between its sides [s]."""
+    return lambda c: {"on_resistance": ohms, "bounce": Bounce(duration=bounce), "travel": travel}
 
 
 def pin(local: str, title: str, legs: Mapping[str, str], poses: Poses) -> Placed:

@@ -66,7 +66,7 @@ def row(blocks: Mapping[str, Sequence[Port]], source: str) -> tuple[list[tuple[s
     input takes the first contact before it that is not used yet, bare or as a command.
     """
     joins: list[tuple[str, str]] = []
-    ends: dict[str, str] = {"rail": source}
+    ends: dict[str, list[str]] = {"rail": [source]}  # by kind, what can be joined next; the last one stays
     bare: list[str] = []  # contacts nobody uses yet
     for id, ports in blocks.items():
         passed = {p.kind for p in ports if p.passes}
@@ -76,12 +76,16 @@ def row(blocks: Mapping[str, Sequence[Port]], source: str) -> tuple[list[tuple[s
                 continue
             wanted = port.kind != "rail" or port.kind in passed
             if port.way == "in" and port.kind in ends and wanted:
-                joins.append((ends[port.kind], f"{id}.{port.name}"))
+                begin, *rest = ends[port.kind]
+                joins.append((begin, f"{id}.{port.name}"))
+                ends[port.kind] = [*([f"{id}.{port.passes}"] if port.passes else []), *rest] or [begin]
         used = {a.partition(".")[0] for a, _ in joins}
         bare = [name for name in bare if name.partition(".")[0] not in used]
+        fresh: dict[str, list[str]] = {}
         for port in ports:
             if port.way == "out" and port.kind == "contact":
                 bare.append(f"{id}.{port.name}")
-            elif port.way == "out":
-                ends[port.kind] = f"{id}.{port.name}"
-    return joins, ends["rail"]
+            elif port.way == "out" and not port.passes:
+                fresh.setdefault(port.kind, []).append(f"{id}.{port.name}")
+        ends |= fresh
+    return joins, ends["rail"][0]

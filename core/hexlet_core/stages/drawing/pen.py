@@ -5,7 +5,7 @@ The + rail lies at y = 0, the 0 V rail at y = `HEIGHT`. Stages draw from left to
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from importlib.resources import files
 from itertools import pairwise
 from typing import TYPE_CHECKING, Any, Literal
@@ -135,6 +135,7 @@ class Pen:
         self.tags: list[Tag] = []
         self.links: list[Link] = []
         self.output: Point = (0.0, SIGNAL_Y)
+        self.outs: dict[str, Point] = {}  # of a block with several outputs, where each can be reached
         self.rail_x = 0.0  # where the + rail begins: what guards the supply lies before it
         self.control: Point | None = None  # where the switch's base or gate can be reached
         self.at_control = 0  # parts put there so far
@@ -155,10 +156,11 @@ class Pen:
         facet: str = "",
         side: Beside = "right",
         pins: Sequence[str] | None = None,
+        named: Mapping[str, str] | None = None,
     ) -> dict[str, Point]:
-        """Put a symbol down; returns where its pins are."""
+        """Put a symbol down; returns where its pins are, which `named` calls otherwise."""
         at = {
-            name: _turned(p, turn, x, y)
+            (named or {}).get(name, name): _turned(p, turn, x, y)
             for name, p in SYMBOLS[symbol].pins.items()
             if pins is None or name in pins
         }

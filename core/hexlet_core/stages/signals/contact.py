@@ -53,6 +53,7 @@ class ContactSignal(Signal):
     r_filter: Annotated[float, Q("Ω", 1.0, 1e6)] | None = None
     c_filter: Annotated[float, Q("F", 1e-12, 1e-2)] | None = None
     bounce: Annotated[float, Q("s", 1e-6, 0.1)] = 5e-3
+    travel: Annotated[float, Q("s", 1e-5, 0.1)] = 1e-3
     most: Annotated[float, Q("A", 1e-4, 10.0)] = 50e-3
     lead: Annotated[float, Q("m", 0.0, 100.0)] = 0.0
 
@@ -92,7 +93,7 @@ class ContactSignal(Signal):
 
     def tell(self, port: str, site: Site) -> Fact | None:
         if port == "contact":
-            return Contact(FORMS[self.form], self.most, self.bounce, self.ohms, self.noun)
+            return Contact(FORMS[self.form], self.most, self.bounce, self.ohms, self.noun, self.travel)
         return super().tell(port, site)
 
     def gives(self, site: Site) -> Command:
@@ -119,7 +120,7 @@ class ContactSignal(Signal):
     def make(self, site: Site) -> Iterable[Placed]:
         # A closing contact bounces only while it is rehearsed, where its presses have times.
         described: dict[str, Any] = {
-            "numbers": bouncing(self.ohms, self.bounce),
+            "numbers": bouncing(self.ohms, self.bounce, **({} if self.pulled else {"travel": self.travel})),
             "value": self.form,
             "mark": self.noun,
             "rating": show(self.most, "A"),
@@ -165,6 +166,9 @@ class ContactSignal(Signal):
         )
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
+        if site.joined("contact"):
+            moves = (Word(text=f"{site.ref('contact')} travels"), say.field("travel", origin="assumed"))
+            return {"behave": moves} if self.form == "changeover" else {}
         found = (
             Word(text=f"The {self.noun} bounces for"),
             say.field("bounce", origin="assumed"),

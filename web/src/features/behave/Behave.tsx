@@ -38,7 +38,7 @@ function Behaviours() {
           </button>
         </li>
       )}
-      <li className="legend">It could also</li>
+      {now.length < behaviours.length && <li className="legend">It could also</li>}
       {behaviours
         .filter((b) => !b.in_use)
         .map((b) => (

@@ -2,7 +2,7 @@
 import { useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent } from "react";
 import { Glyph } from "../../drawing/Badge";
 import { useWorkspace } from "../workspace/useDesign";
-import { layout, ROLES, TALL, type Block, type Box, type Line } from "./layout";
+import { layout, ROLES, SLIM, TALL, type Block, type Box, type Line } from "./layout";
 import { usePicked, type Where } from "./picked";
 
 const BEVEL = 8;
@@ -162,7 +162,8 @@ function BlockBox({
   onPick: () => void;
   onKey: (event: KeyboardEvent) => void;
 }) {
-  const { blocks, x, y, w } = box;
+  const { blocks, x, y, w, slim } = box;
+  const h = slim ? SLIM : TALL;
   const many = blocks.length > 1;
   const mine = blocks.some((b) => b.id === picked);
   const name = many
@@ -186,17 +187,22 @@ function BlockBox({
           {box.label}
         </text>
       )}
-      <path className="ring" d={outline(x - 5, y - 5, w + 10, TALL + 10)} />
-      {many && <path className="outline behind" d={outline(x + 5, y + 5, w, TALL)} />}
-      <path className="outline" d={outline(x, y, w, TALL)} />{" "}
-      <foreignObject x={x + 9} y={y + 4} width={w - 14} height={TALL - 4}>
-        <div className={many ? "said folded" : "said"}>
+      <path className="ring" d={outline(x - 5, y - 5, w + 10, h + 10)} />
+      {many && <path className="outline behind" d={outline(x + 5, y + 5, w, h)} />}
+      <path className="outline" d={outline(x, y, w, h)} />{" "}
+      <foreignObject
+        x={x + (slim ? 28 : 9)}
+        y={y + (slim ? 5 : 4)}
+        width={w - (slim ? 32 : 14)}
+        height={h - 4}
+      >
+        <div className={many ? "said folded" : slim ? "said slim" : "said"}>
           <b>{many ? blocks.length : blocks[0]!.title}</b>{" "}
           <span className="value">{!many && blocks[0]!.value}</span>
         </div>
       </foreignObject>
-      <path className="lid" d={`M${x + 4} ${y - 2}h22v4h-22z`} />
-      <g transform={`translate(${x + 6} ${y - 10})`}>
+      {!slim && <path className="lid" d={`M${x + 4} ${y - 2}h22v4h-22z`} />}
+      <g transform={`translate(${x + 6} ${slim ? y + 5 : y - 10})`}>
         <Glyph standing={box.standing} size={18} />
       </g>
     </g>

@@ -8,14 +8,15 @@ export type Box = {
   x: number;
   y: number;
   w: number;
+  slim: boolean; // one line high, in a channel
   standing: Block["standing"];
   label: string; // the role above it; empty where the one before says it
 };
 export type Line = { from: Box; to: Box; join: Join; d: string; seat: [number, number] };
 export type Layout = { boxes: Box[]; lines: Line[]; width: number; height: number };
 
-export const TALL = 46;
-const [TOP, ROW, GAP, MOST_GAP, EDGE, STACK] = [30, 56, 22, 64, 10, 44];
+export const [TALL, SLIM] = [46, 28];
+const [TOP, ROW, GAP, MOST_GAP, EDGE, STACK] = [30, 38, 22, 64, 10, 44];
 const LETTERS = [15, 12, 9, 7]; // a title is clipped to fewer letters before blocks are folded
 const RANK = ["fails", "unknown", "tight", "fits", "proven"];
 export const ROLES: Record<Block["role"], string> = {
@@ -33,12 +34,10 @@ export const worst = (blocks: readonly Block[]): Block["standing"] =>
 
 type Item = { blocks: readonly Block[]; w: number };
 
-function whole(block: Block, letters: number, measure: Measure): Item {
-  const words = Math.max(
-    measure(clip(block.title, letters), true),
-    measure(clip(block.value, letters + 1), false),
-  );
-  return { blocks: [block], w: Math.max(56, words) + 19 };
+function whole(block: Block, letters: number, measure: Measure, slim: boolean): Item {
+  const title = measure(clip(block.title, letters), true);
+  const value = measure(clip(block.value, letters + 1), false);
+  return { blocks: [block], w: slim ? title + value + 46 : Math.max(56, title, value) + 19 };
 }
 
 const stack = (blocks: readonly Block[]): Item => ({ blocks, w: STACK });
@@ -51,12 +50,13 @@ export function fold(
   room: number,
   keep: ReadonlySet<string>,
   measure: Measure,
+  slim = false,
 ): Item[] {
   for (const letters of LETTERS) {
-    const items = row.map((b) => whole(b, letters, measure));
+    const items = row.map((b) => whole(b, letters, measure, slim));
     if (wide(items) <= room) return items;
   }
-  let items = row.map((b) => whole(b, LETTERS.at(-1)!, measure));
+  let items = row.map((b) => whole(b, LETTERS.at(-1)!, measure, slim));
   for (let k = 0; k < items.length && wide(items) > room; k++) {
     const role = items[k]!.blocks[0]!.role;
     const free = (i: Item) => i.blocks[0]!.role === role && !keep.has(i.blocks[0]!.id);
@@ -76,14 +76,14 @@ export function near(row: readonly Block[], picked: string | null): Set<string> 
   return new Set(k < 0 ? [] : row.slice(Math.max(0, k - 1), k + 2).map((b) => b.id));
 }
 
-function placed(items: readonly Item[], from: number, to: number, y: number, last: string): Box[] {
+function placed(items: readonly Item[], from: number, to: number, y: number, slim: boolean): Box[] {
   const spare = (to - from - items.reduce((sum, i) => sum + i.w, 0)) / Math.max(1, items.length - 1);
   const gap = Math.max(GAP, Math.min(MOST_GAP, spare));
   let x = from;
-  let said = last;
+  let said = "";
   return items.map((item) => {
     const role = ROLES[item.blocks[0]!.role];
-    const box = { ...item, x, y, standing: worst(item.blocks), label: role === said ? "" : role };
+    const box = { ...item, x, y, slim, standing: worst(item.blocks), label: role === said ? "" : role };
     said = role;
     x += item.w + gap;
     return box;
@@ -104,14 +104,14 @@ export function layout(
     : [];
   const keep = (row: readonly Block[]) => new Set([...near(row, picked), ...opened]);
   const inner = room - 2 * EDGE;
-  const height = TOP + Math.max(1, rows.length) * ROW;
-  const middle = TOP + ((Math.max(1, rows.length) - 1) * ROW) / 2;
+  const height = TOP + (many ? Math.max(rows.length * ROW, TALL) : TALL) + 10;
+  const middle = many ? Math.max(TOP, TOP + (rows.length * ROW - TALL) / 2) : TOP;
   const left = fold(shared, many ? inner * 0.5 : inner, keep(shared), measure);
-  const boxes = placed(left, EDGE, many ? EDGE + wide(left) : room - EDGE, middle, "");
+  const boxes = placed(left, EDGE, many ? EDGE + wide(left) : room - EDGE, middle, false);
   const end = many ? EDGE + wide(left) + (left.length ? 2 * GAP : 0) : 0;
   rows.forEach((row, k) => {
-    const items = fold(row, room - EDGE - end, keep(row), measure);
-    const made = placed(items, end, room - EDGE, TOP + k * ROW, "");
+    const items = fold(row, room - EDGE - end, keep(row), measure, true);
+    const made = placed(items, end, room - EDGE, TOP + k * ROW, true);
     boxes.push(...(k === 0 ? made : made.map((b) => ({ ...b, label: "" }))));
   });
   const of = (end: string) => boxes.find((b) => b.blocks.some((c) => c.id === end.split(".")[0]));
@@ -119,7 +119,8 @@ export function layout(
     const [from, to] = [of(join.begin), of(join.end)];
     if (!from || !to || from === to) return [];
     const [x0, x1] = from.x < to.x ? [from.x + from.w, to.x] : [from.x, to.x + to.w];
-    const [y0, y1] = [from.y + TALL / 2, to.y + TALL / 2];
+    const centre = (b: Box) => b.y + (b.slim ? SLIM : TALL) / 2;
+    const [y0, y1] = [centre(from), centre(to)];
     const turn = y0 === y1 ? (x0 + x1) / 2 : x1 - GAP;
     const d = y0 === y1 ? `M${x0} ${y0}H${x1}` : `M${x0} ${y0}H${turn}V${y1}H${x1}`;
     return [{ from, to, join, d, seat: [y0 === y1 ? turn : (turn + x1) / 2, y1] as [number, number] }];

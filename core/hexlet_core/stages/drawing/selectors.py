@@ -1,0 +1,65 @@
+"""How a selector's buttons, relays and contacts lie in a drawing."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from .pen import HEIGHT, HIGH_Y, Link, Pen
+
+if TYPE_CHECKING:
+    from ..contract.site import Site
+
+LINE = 8.0  # the height of the hold line
+STEP = 10.0  # from button to button
+CHANNEL = 24.0  # from channel to channel
+
+
+def draw_selector(pen: Pen, site: Site, count: int, zeners: bool) -> None:
+    """Buttons to the left, each in the line of those before it; a relay and its contacts a channel."""
+    x = max(pen.x, pen.rail_x) + 4.0
+    off = site.beyond("off")
+    at = pen.part(off, "contact", "button_nc", x, LINE, turn=270, side="above")
+    ref = off.ref("contact")
+    pen.wire((at["com"][0], 0.0), at["com"], part=ref)
+    end = at["nc"]
+    base = x + STEP * (count + 1) + 4.0
+    for k in range(1, count + 1):
+        own = site.beyond(f"button_{k}")
+        ref, x = own.ref("contact"), x + STEP
+        at = pen.part(own, "contact", "button_co", x, LINE, turn=180, side="above")
+        pen.wire(end, (at["com"][0], LINE), part=ref)
+        level, column = LINE + 6.0 + 0.9 * k, base + (k - 1) * CHANNEL
+        pen.wire(at["no"], (at["no"][0], level), (column, level), part=ref)
+        up = (at["nc"][0] + 1.4, at["nc"][1])
+        pen.wire(at["nc"], up, (up[0], LINE), part=ref)
+        end = (up[0], LINE)
+    pen.wire(end, (base + (count - 1) * CHANNEL, LINE), part=ref)
+    for k in range(1, count + 1):
+        _draw_channel(pen, site, k, base + (k - 1) * CHANNEL, zeners)
+    pen.tag(site.lane("coil_1"), "A", base + 3.0, HEIGHT - 4.0)
+    pen.x = base + 6.0
+    pen.output = pen.outs["out"]
+
+
+def _draw_channel(pen: Pen, site: Site, k: int, x: float, zeners: bool) -> None:
+    relay, diode = site.ref(f"relay_{k}"), site.ref(f"diode_{k}")
+    hold = pen.place(relay, "contact", x, LINE + 3.0, pins=("com", "no"))
+    coil = pen.part(site, f"relay_{k}", "coil", x, 24.0, pins=("a", "b"), side="right")
+    pen.wire(hold["no"], coil["a"], part=relay)
+    pen.wire(coil["b"], (x, HEIGHT), part=relay)
+    column = x - 4.5
+    middle = 26.5 if zeners else 24.6
+    d = pen.part(site, f"diode_{k}", "diode", column, middle, side="left")
+    top = d["k"]
+    if zeners:
+        z = pen.part(site, f"zener_{k}", "zener", column, 21.6, turn=180, side="left")
+        pen.wire(d["k"], z["k"], part=diode)
+        top = z["a"]
+    pen.wire(top, (column, 20.2), (x, 20.2), part=diode)
+    pen.wire(d["a"], (column, HEIGHT), part=diode)
+    far = x + 6.0
+    load = pen.place(relay, "contact", far, 4.0, pins=("com", "no"), named={"com": "com2", "no": "no2"})
+    pen.wire((far, 0.0), load["com2"], load=True, part=relay)
+    pen.wire(load["no2"], (far, HIGH_Y), load=True, part=relay)
+    pen.links.append(Link(points=((x + 0.6, LINE + 3.0), (far - 0.6, LINE + 3.0), (far - 0.6, 4.0))))
+    pen.outs["out" if k == 1 else f"out_{k}"] = (far, HIGH_Y)
