@@ -21,7 +21,8 @@ run: $(S)/web $(S)/shelf ## set up, build, load the demo and serve (PORT=8000)
 
 test: $(S)/dev $(S)/web $(S)/kernel $(S)/chromium ## every test: front-end units, core, server, browser
 	@cd web && npm run -s test
-	@PYTHONPATH=. $(MANAGE) test tests -t . --timing
+	@PYTHONPATH=. $(MANAGE) test tests.core -t . --parallel 2
+	@PYTHONPATH=. $(MANAGE) test tests.server tests.browser -t . --timing
 
 check: lint types architecture test ## what CI runs: lint, types, architecture, test
 

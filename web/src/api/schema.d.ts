@@ -1093,7 +1093,7 @@ export interface components {
             tolerance: number;
             /** Blocks */
             blocks: {
-                [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
+                [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["SoftLatch"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
             };
             /**
              * Joins
@@ -1111,7 +1111,7 @@ export interface components {
             /** Set Aside */
             set_aside?: {
                 [key: string]: {
-                    [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
+                    [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["SoftLatch"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
                 };
             };
             /** Origins */
@@ -1508,6 +1508,44 @@ export interface components {
             /** Forced Gain */
             forced_gain?: number | null;
         };
+        /** OneOfN */
+        OneOfN: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "one_of_n";
+            /**
+             * Card
+             * @default relay-12v-320r-two
+             */
+            card: string;
+            /**
+             * Diode
+             * @default diode-200ma-100v
+             */
+            diode: string;
+            /**
+             * Zener
+             * @default zener-15v
+             */
+            zener: string;
+            /**
+             * Faster
+             * @default false
+             */
+            faster: boolean;
+            /**
+             * Count
+             * @default 3
+             */
+            count: number;
+            /**
+             * Hottest
+             * @default 52
+             */
+            hottest: number;
+        };
         /** OneShot */
         OneShot: {
             /**
@@ -1835,6 +1873,11 @@ export interface components {
              * @default 0.005
              */
             bounce: number;
+            /**
+             * Travel
+             * @default 0.001
+             */
+            travel: number;
             /**
              * Most
              * @default 0.05
@@ -2201,6 +2244,94 @@ export interface components {
              */
             bias: number;
         };
+        /** SoftLatch */
+        SoftLatch: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "soft_latch";
+            /**
+             * Card
+             * @default pmos-55v-12a
+             */
+            card: string;
+            /**
+             * Npn
+             * @default npn-40v-200ma
+             */
+            npn: string;
+            /**
+             * Pilot
+             * @default pnp-40v-200ma
+             */
+            pilot: string;
+            /**
+             * R Pull
+             * @default 100000
+             */
+            r_pull: number;
+            /**
+             * R Gate
+             * @default 1000
+             */
+            r_gate: number;
+            /**
+             * C Gate
+             * @default 2.2e-9
+             */
+            c_gate: number;
+            /**
+             * R Pilot
+             * @default 100000
+             */
+            r_pilot: number;
+            /**
+             * R Hold
+             * @default 56000
+             */
+            r_hold: number;
+            /**
+             * R Base
+             * @default 10000
+             */
+            r_base: number;
+            /**
+             * R Bleed
+             * @default 22000
+             */
+            r_bleed: number;
+            /**
+             * C Base
+             * @default 1e-7
+             */
+            c_base: number;
+            /**
+             * R Charge
+             * @default 1000000
+             */
+            r_charge: number;
+            /**
+             * C Memory
+             * @default 0.00001
+             */
+            c_memory: number;
+            /**
+             * R Empty
+             * @default 12000
+             */
+            r_empty: number;
+            /**
+             * R Button
+             * @default 820
+             */
+            r_button: number;
+            /**
+             * Again Within
+             * @default 3
+             */
+            again_within: number;
+        };
         /** SolenoidLoad */
         SolenoidLoad: {
             /**
@@ -2384,6 +2515,11 @@ export interface components {
              * @default 0.005
              */
             bounce: number;
+            /**
+             * Travel
+             * @default 0.001
+             */
+            travel: number;
             /**
              * Most
              * @default 0.05
