@@ -32,39 +32,53 @@ def _stage_change(design: Design, block: str) -> Change:
     return Change(path=f"blocks.{block}", value=design.blocks[block].model_dump(mode="json"))
 
 
-def _trials(here: Study) -> Iterator[tuple[str, tuple[Change, ...]]]:
-    design, drawer = here.design, here.drawer
+Trial = tuple[str, tuple[Change, ...]]
+
+
+def _trials(here: Study) -> Iterator[Trial]:
+    """What could be tried, the simplest first: a value, a part, another way, a guard, another drive."""
+    yield from _values(here)
+    yield from _cards(here)
+    yield from _ways(here)
+    yield from ((f"{g.title} added", g.changes) for g in guards(here) if not g.in_use)
+    for block in here.design.of_role("drive"):
+        for offer in offers(here, block):
+            if not offer.in_use and offer.standing != "fails":
+                yield f"{offer.title} in place of {here.design.blocks[block].title}", offer.changes
+
+
+def _values(here: Study) -> Iterator[Trial]:
     for found in here.windows:
         if found.suggested is not None and found.suggested != found.present:
             text = f"{found.ref} {show(found.suggested, found.unit)}"
             yield text, (Change(path=found.path, value=found.suggested),)
-    drives = design.of_role("drive")
-    for block in drives:
-        yield "every resistor of the drive sized anew", (_stage_change(sized(design, block, drawer), block),)
+    for block in here.design.of_role("drive"):
+        trial = sized(here.design, block, here.drawer)
+        yield "every resistor of the drive sized anew", (_stage_change(trial, block),)
+
+
+def _cards(here: Study) -> Iterator[Trial]:
+    design, drawer = here.design, here.drawer
     cards = [
         (block, field, card)
         for block, field, kind in card_fields(design)
         if design.blocks[block].role != "signal"
         for card in drawer.of(kind)
+        if getattr(design.blocks[block], field) != card.id
     ]
     for block, field, card in sorted(cards, key=lambda c: (drawer.count(c[2].id) == 0, c[2].price)):
-        if getattr(design.blocks[block], field) != card.id:
-            yield card.title, (Change(path=f"blocks.{block}.{field}", value=card.id),)
-            if block in drives:
-                trial = sized(with_card(design, block, field, card.id), block, drawer)
-                yield f"{card.title}, its resistors sized for it", (_stage_change(trial, block),)
+        yield card.title, (Change(path=f"blocks.{block}.{field}", value=card.id),)
+        if design.blocks[block].role == "drive":
+            trial = sized(with_card(design, block, field, card.id), block, drawer)
+            yield f"{card.title}, its resistors sized for it", (_stage_change(trial, block),)
+
+
+def _ways(here: Study) -> Iterator[Trial]:
     for stage, site in here.pairs:
         if isinstance(stage, Schooled):
             for way in stage.ways(site):
                 if getattr(stage, way.field) != way.value:
                     yield way.title, (Change(path=site.path(way.field), value=way.value),)
-    for guard in guards(here):
-        if not guard.in_use:
-            yield f"{guard.title} added", guard.changes
-    for block in drives:
-        for offer in offers(here, block):
-            if not offer.in_use and offer.standing != "fails":
-                yield f"{offer.title} in place of {design.blocks[block].title}", offer.changes
 
 
 def mend(here: Study, verdict: str) -> Mend | None:

@@ -225,93 +225,106 @@ def _lifted(device: Device, times: list[float]) -> list[Device]:
     return [device.model_copy(update=inner), *found]
 
 
+class _Bench:
+    """A netlist under way: what the events so far have done to it."""
+
+    def __init__(self, netlist: Netlist) -> None:
+        self.devices = {d.name: d for d in netlist.devices}
+        self.nodes = {n for d in netlist.devices for n in d.nodes().values()}
+        self.lifts: dict[str, list[float]] = {}
+        self.added: list[Device] = []
+
+    def do(self, event: Event, where: str, number: int) -> None:
+        match event:
+            case PressButton():
+                self._press(event, where)
+            case TurnPot():
+                self._turn(event, where)
+            case SetSupply() | SweepInput() if event.source is not None:
+                over = event.ramp if isinstance(event, SetSupply) else event.over
+                self._move(event.source, event.at, event.volts, over, where)
+            case LiftPart() | RefitPart():
+                self._lift(event, where)
+            case ProbeNode():
+                self._probe(event, where, f"PROBE{number}")
+            case _:
+                pass
+
+    def _press(self, event: PressButton, where: str) -> None:
+        button = _named(self.devices, event.button, Button, f"{where}.button")
+        assert isinstance(button, Button)
+        presses = [*button.presses, Press(at=event.at, hold=event.hold)]
+        if len(presses) > 1 and presses[-2].at + presses[-2].hold >= event.at:
+            text = "The button is still held from the press before. Move this one later."
+            raise DocumentError(Problem(f"{where}.at", text))
+        done = {"presses": presses, "bounce": event.bounce or button.bounce}
+        self.devices[button.name] = button.model_copy(update=done)
+
+    def _turn(self, event: TurnPot, where: str) -> None:
+        pot = _named(self.devices, event.pot, Potentiometer, f"{where}.pot")
+        assert isinstance(pot, Potentiometer)
+        begin = pot.turns[-1][1] if pot.turns else pot.turn
+        turns = [*(pot.turns or [(0.0, pot.turn)]), (event.at, begin), (event.at + event.over, event.to)]
+        self.devices[pot.name] = pot.model_copy(update={"turns": turns})
+
+    def _move(self, name: str, at: float, volts: float, over: float, where: str) -> None:
+        """A source, or a pin's level, on its way to other volts."""
+        owner = self.devices.get(name)
+        if isinstance(owner, Pin):
+            swept = PinStep(time=at, level=volts, resistance=owner.steps[-1].resistance, ramp=over)
+            steps = sorted([*owner.steps, swept], key=lambda step: step.time)
+            self.devices[owner.name] = owner.model_copy(update={"steps": steps})
+            return
+        source = _named(self.devices, name, VoltageSource, f"{where}.source")
+        assert isinstance(source, VoltageSource)
+        points = list(source.points) or [(0.0, source.value)]
+        begin = max(at, points[-1][0])
+        points += [(begin, points[-1][1]), (begin + over, volts)]
+        self.devices[source.name] = source.model_copy(update={"points": points})
+
+    def _lift(self, event: LiftPart | RefitPart, where: str) -> None:
+        _named(self.devices, event.part, Device, f"{where}.part")
+        times = self.lifts.setdefault(event.part, [])
+        out = len(times) % 2 == 1
+        if out == isinstance(event, LiftPart):
+            text = f"At that time the part is {'already out' if out else 'not out'}."
+            raise DocumentError(Problem(f"{where}.part", text, got=event.part))
+        times.append(event.at)
+
+    def _probe(self, event: ProbeNode, where: str, name: str) -> None:
+        for field, node in (("red", event.red), ("black", event.black)):
+            if node not in self.nodes:
+                text = "There is no node of that name in this circuit."
+                raise DocumentError(Problem(f"{where}.{field}", text, got=node))
+        tip = f"{name}:tip"
+        times = [t for t in (event.at, event.until) if t > 0.0]
+        touch = Switch(
+            name=f"{name}.touch",
+            a=event.red,
+            b=tip,
+            closed=event.at == 0.0,
+            times=times,
+            on_resistance=1.0,
+            off_resistance=GAP,
+        )
+        self.added += [touch, Meter(name=name, red=tip, black=event.black, resistance=event.resistance)]
+
+    def netlist(self) -> Netlist:
+        """Everything that was done."""
+        found: list[Device] = []
+        for device in self.devices.values():
+            lifted = self.lifts.get(device.name)
+            found += _lifted(device, lifted) if lifted is not None else [device]
+        return Netlist.of([*found, *self.added])
+
+
 def apply(netlist: Netlist, events: Sequence[Event]) -> Netlist:
     """The netlist with what the events do to it; `set` belongs to a design's own signal and is left alone.
 
     Raises:
         DocumentError: an event names a part that is not there, or lifts what is not fitted.
     """
-    devices = {d.name: d for d in netlist.devices}
-    lifts: dict[str, list[float]] = {}
-    added: list[Device] = []
+    bench = _Bench(netlist)
     for k, event in sorted(enumerate(events), key=lambda pair: pair[1].at):
-        where = f"events[{k}]"
-        match event:
-            case PressButton():
-                button = _named(devices, event.button, Button, f"{where}.button")
-                assert isinstance(button, Button)
-                presses = [*button.presses, Press(at=event.at, hold=event.hold)]
-                if len(presses) > 1 and presses[-2].at + presses[-2].hold >= event.at:
-                    raise DocumentError(
-                        Problem(
-                            f"{where}.at",
-                            "The button is still held from the press before. Move this one later.",
-                        )
-                    )
-                devices[button.name] = button.model_copy(
-                    update={"presses": presses, "bounce": event.bounce or button.bounce}
-                )
-            case TurnPot():
-                pot = _named(devices, event.pot, Potentiometer, f"{where}.pot")
-                assert isinstance(pot, Potentiometer)
-                begin = pot.turns[-1][1] if pot.turns else pot.turn
-                first = pot.turns or [(0.0, pot.turn)]
-                devices[pot.name] = pot.model_copy(
-                    update={"turns": [*first, (event.at, begin), (event.at + event.over, event.to)]}
-                )
-            case SetSupply() | SweepInput() if event.source is not None:
-                over = event.ramp if isinstance(event, SetSupply) else event.over
-                owner = devices.get(event.source)
-                if isinstance(owner, Pin):
-                    ohms = owner.steps[-1].resistance
-                    swept = PinStep(time=event.at, level=event.volts, resistance=ohms, ramp=over)
-                    steps = sorted([*owner.steps, swept], key=lambda step: step.time)
-                    devices[owner.name] = owner.model_copy(update={"steps": steps})
-                else:
-                    source = _named(devices, event.source, VoltageSource, f"{where}.source")
-                    assert isinstance(source, VoltageSource)
-                    points = list(source.points) or [(0.0, source.value)]
-                    points += [
-                        (max(event.at, points[-1][0]), points[-1][1]),
-                        (max(event.at, points[-1][0]) + over, event.volts),
-                    ]
-                    devices[source.name] = source.model_copy(update={"points": points})
-            case LiftPart() | RefitPart():
-                _named(devices, event.part, Device, f"{where}.part")
-                times = lifts.setdefault(event.part, [])
-                out = len(times) % 2 == 1
-                if out == isinstance(event, LiftPart):
-                    word = "already out" if out else "not out"
-                    raise DocumentError(
-                        Problem(f"{where}.part", f"At that time the part is {word}.", got=event.part)
-                    )
-                times.append(event.at)
-            case ProbeNode():
-                name, tip = f"PROBE{k + 1}", f"PROBE{k + 1}:tip"
-                nodes = {n for d in netlist.devices for n in d.nodes().values()}
-                for field, node in (("red", event.red), ("black", event.black)):
-                    if node not in nodes:
-                        raise DocumentError(
-                            Problem(
-                                f"{where}.{field}", "There is no node of that name in this circuit.", got=node
-                            )
-                        )
-                times = [t for t in (event.at, event.until) if t > 0.0]
-                added += [
-                    Switch(
-                        name=f"{name}.touch",
-                        a=event.red,
-                        b=tip,
-                        closed=event.at == 0.0,
-                        times=times,
-                        on_resistance=1.0,
-                        off_resistance=GAP,
-                    ),
-                    Meter(name=name, red=tip, black=event.black, resistance=event.resistance),
-                ]
-            case _:
-                pass
-    found: list[Device] = []
-    for device in devices.values():
-        found += _lifted(device, lifts[device.name]) if device.name in lifts else [device]
-    return Netlist.of([*found, *added])
+        bench.do(event, f"events[{k}]", k + 1)
+    return bench.netlist()
