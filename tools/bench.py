@@ -1,12 +1,9 @@
 """Speed, as ratios within one run, and the few absolute figures that were asked for. `make bench` prints the
-tables
-and writes docs/benchmarks.md.
+tables and writes docs/benchmarks.md.
 
 The reference solvers are scipy's, on compiled hand-written equations of the same circuits
-(tests/core/references.py).
-The floor is the kernel's own dense LU on a matrix of the same size, factored and solved as often as the
-circuit was
-assembled.
+(tests/core/references.py). The floor is the kernel's own dense LU on a matrix of the same size, factored and
+solved as often as the circuit was assembled.
 """
 
 from __future__ import annotations

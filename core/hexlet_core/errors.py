@@ -1,10 +1,9 @@
 """The core's own errors. Nothing else is raised at a caller for bad input.
 
-HexletError
-├── EntryError      one value at one field: not understood, wrong unit, out of range
-├── DocumentError   a document as a whole: broken, newer, or several fields wrong
-├── NetlistError    a circuit that cannot be solved as drawn: floating node, source loop
-└── SettleError     a solve that did not converge: when, where and what was tried
+HexletError ├── EntryError      one value at one field: not understood, wrong unit, out of range ├──
+DocumentError   a document as a whole: broken, newer, or several fields wrong ├── NetlistError    a circuit
+that cannot be solved as drawn: floating node, source loop └── SettleError     a solve that did not converge:
+when, where and what was tried
 """
 
 from __future__ import annotations

@@ -124,8 +124,8 @@ def parse(text: str, unit: str = "", field: str = "") -> float:
         other = _known_unit(tail)
         if other is not None:
             raise refuse(
-                f"{_unit_words(other).capitalize()} where {_unit_words(unit)} "
-                f"{'are' if unit else 'is'} wanted."
+                f"{_unit_words(other).capitalize()} where {_unit_words(unit)} {'are' if unit else 'is'} "
+                "wanted."
             )
         if re.search(r"\d", tail):
             raise refuse("There is more than one number here. Type one value.")

@@ -1,5 +1,5 @@
-"""One Chromium for the whole process, a fresh page a test, and the real interface driven by role and
-label.
+"""One Chromium for the whole process, a fresh page a test, and the real interface driven by role
+and label.
 """
 
 import os

@@ -245,8 +245,8 @@ class Shelving(Browsing):
         self.page.wait_for_timeout(700)
         self.page.evaluate((ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text("utf-8"))
         found: list[str] = self.page.evaluate(
-            "axe.run(document).then(r => r.violations.map(v => "
-            "v.id + ': ' + v.nodes.slice(0, 3).map(n => n.target).join(' | ')))"
+            "axe.run(document).then(r => r.violations.map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => "
+            "n.target).join(' | ')))"
         )
         return found
 

@@ -1,5 +1,5 @@
-"""A design is blocks and joins: ids, ports, facts along joins, nets, upgrades, exchanging, inserting
-and removing.
+"""A design is blocks and joins: ids, ports, facts along joins, nets, upgrades, exchanging, inserting and
+removing.
 """
 
 import unittest
@@ -79,8 +79,8 @@ class Upgrades(unittest.TestCase):
 
 
 class KeptApart(unittest.TestCase):
-    """Any guard inserted or removed: no other block's values, origins, references, steps or readings
-    change.
+    """Any guard inserted or removed: no other block's values, origins, references, steps or
+    readings change.
     """
 
     def test_inserting_a_fuse_leaves_everything_else_alone(self) -> None:

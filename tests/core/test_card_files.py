@@ -112,8 +112,8 @@ class Bench(unittest.TestCase):
                     self.assertLess(abs(near[1] / y - 1), 1.2)
 
     def test_more_gain_forced_means_more_volts(self) -> None:
-        """Oracle: a transistor driven less hard saturates less: the curve for 20 lies above the one for
-        10.
+        """Oracle: a transistor driven less hard saturates less: the curve for 20 lies above the
+        one for 10.
         """
         for card in catalogue().values():
             if isinstance(card, BipolarCard):

@@ -1,5 +1,5 @@
-"""Card in, card out. Oracle: the datasheet's own test circuit, solved by the kernel with the derived
-model.
+"""Card in, card out. Oracle: the datasheet's own test circuit, solved by the kernel with the
+derived model.
 """
 
 import math
@@ -138,8 +138,8 @@ class GivesBack(unittest.TestCase):
             self.assertAlmostEqual(v, card.forward.voltage, delta=1e-3, msg=card.id)
 
     def test_zener_drift(self) -> None:
-        """5.1 V does not drift; above it the voltage rises with temperature, as measured at the test
-        current.
+        """5.1 V does not drift; above it the voltage rises with temperature, as measured at the
+        test current.
         """
         for card in self.of(ZenerCard):
             hot, cold = (
@@ -370,8 +370,8 @@ class GivesBack(unittest.TestCase):
 
     def test_base_emitter_voltage_at_small_and_large_currents(self) -> None:
         """Oracle: the card's two points, and between them never more than 10 mV from the junction's own 60 mV
-        a decade
-        plus a straight line through what is left at the larger one."""
+        a decade plus a straight line through what is left at the larger one.
+        """
         for card in self.of(BipolarCard):
             sign = 1.0 if card.kind == "npn" else -1.0
 

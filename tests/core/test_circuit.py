@@ -316,8 +316,8 @@ class Release(unittest.TestCase):
         self.assertAlmostEqual(fell, COIL_L / COIL_R * np.log((14.4 + v) / (1.2 + v)), delta=fell * 0.03)
 
     def test_no_diode_breaks_the_switch_down_and_the_energy_is_accounted_for(self) -> None:
-        """Oracle: V_DS(max), and ½LI² plus what the supply adds meanwhile = heat in the switch and the
-        coil.
+        """Oracle: V_DS(max), and ½LI² plus what the supply adds meanwhile = heat in the switch
+        and the coil.
         """
         q = Mosfet(name="Q", g="g", d="out", s="0", beta=20.0, v_th=1.2, breakdown=55.0)
         steps = [
@@ -517,8 +517,8 @@ class Refused(unittest.TestCase):
         )
 
     def test_what_cannot_be_followed_says_when_and_where(self) -> None:
-        """A source of 1 TV into a junction: no model goes there. The answer names the time, never a
-        number.
+        """A source of 1 TV into a junction: no model goes there. The answer names the time, never
+        a number.
         """
         net = Netlist.of(
             [

@@ -72,8 +72,8 @@ class Exponentials(unittest.TestCase):
             )
 
     def test_energies_and_extremes(self) -> None:
-        """Oracle: half of CV² in the resistor; ∫i²t the same over R; the charge CV; the current's peak
-        V/R.
+        """Oracle: half of CV² in the resistor; ∫i²t the same over R; the charge CV; the current's
+        peak V/R.
         """
         net = self.circuit()
         half = 0.5 * 1e-7 * 100
@@ -204,8 +204,9 @@ class Bends(unittest.TestCase):
 
     def test_a_latch_that_lets_go_of_a_falling_supply(self) -> None:
         """Oracle: the supply at which the same balance stops having two solutions, by a run at a thousandth
-        of the tolerance;
-        and no row of the default run lies between the two states longer than a millionth of it."""
+        of the tolerance; and no row of the default run lies between the two states longer than a millionth of
+        it.
+        """
         net = Netlist.of(
             [
                 VoltageSource(name="V", a="p", b="0", points=[(0.0, 12.0), (1.0, 12.0), (101.0, 2.0)]),
@@ -235,8 +236,8 @@ class Rows(unittest.TestCase):
         charges.
 
         Edges of microseconds, where a coupling capacitor multiplies what the slope is off, are left out; a
-        closed switch of
-        milliohms turns the tolerance of a tenth of a millivolt into a hundredth or two of its current.
+        closed switch of milliohms turns the tolerance of a tenth of a millivolt into a hundredth or two of
+        its current.
         """
         for name, circuit in registered().items():
             if name in ("pwm", "composite"):
@@ -314,9 +315,9 @@ class RandomSwitches(unittest.TestCase):
 
     def test_default_tolerance_keeps_its_promise(self) -> None:
         """Oracle: the same at a five-thousandth of the tolerance. Times within 2e-4 of the run; peaks and
-        energies within
-        1e-3, one in twenty within 1e-2 (a falling gate counts its error against its peak, not against the
-        threshold)."""
+        energies within 1e-3, one in twenty within 1e-2 (a falling gate counts its error against its peak, not
+        against the threshold).
+        """
         energies = []
         for seed in range(40):
             rng = np.random.default_rng(seed)
@@ -401,8 +402,8 @@ class LongRuns(unittest.TestCase):
 
 class NewMeasures(unittest.TestCase):
     def test_between_two_signals(self) -> None:
-        """Oracle: an RC's delay behind its source, and how often it passes a level outside a while
-        after it.
+        """Oracle: an RC's delay behind its source, and how often it passes a level outside a
+        while after it.
         """
         net = Netlist.of(
             [

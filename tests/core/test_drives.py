@@ -273,8 +273,8 @@ class Thermals(unittest.TestCase):
 
     def test_the_energy_of_a_slow_edge(self) -> None:
         """Oracle: the power in the simulated MOSFET integrated over the edge, against V·I/6 for as long as
-        the verdict says; the
-        verdict counts the whole climb of the gate, the channel needs only part of it."""
+        the verdict says; the verdict counts the whole climb of the gate, the channel needs only part of it.
+        """
         made = design(
             NmosLowSide(r_gate=470e3, r_pull=None),
             Resistive(resistance=22.0, power=20.0),

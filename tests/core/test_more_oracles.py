@@ -479,8 +479,8 @@ class Power(unittest.TestCase):
 
     def test_snubber_on_rectified_ac(self) -> None:
         """Oracle: three state equations (smoothing and snubber capacitors, inductor), the bridge's current
-        from its two
-        diodes' law by bisection, integrated by another package."""
+        from its two diodes' law by bisection, integrated by another package.
+        """
         waves = transient(registered()["rectifier"].netlist, 0.1)
         i_s, slope, ohms = RECTIFIER["i_s"], 2 * RECTIFIER["ideality"] * V_T, 2 * RECTIFIER["r_series"] + 0.5
 

@@ -36,8 +36,8 @@ def rising(waves: Waves, name: str, level: float) -> np.ndarray:
 
 
 def overdrive(i: float, beta: float, n: float = 1.4) -> float:
-    """Gate voltage above threshold for a saturated current: i = 2nβV_T²·ln²(1 + exp(v/(2nV_T))) turned
-    round.
+    """Gate voltage above threshold for a saturated current: i = 2nβV_T²·ln²(1 + exp(v/(2nV_T)))
+    turned round.
     """
     root = np.sqrt(i / (2 * n * beta * V_T**2))
     return float(2 * n * V_T * np.log(np.expm1(root)))
@@ -76,8 +76,8 @@ class TwoTransistors(unittest.TestCase):
         self.assertAlmostEqual(period, 2 * half, delta=0.02 * period)
 
     def test_astable_against_its_state_equations(self) -> None:
-        """Oracle: the same transistors and capacitors as four state equations, integrated by another
-        package.
+        """Oracle: the same transistors and capacitors as four state equations, integrated by
+        another package.
         """
         waves = transient(references.astable(), 4.0, from_rest=True)
         ours = float(np.diff(rising(waves, "b1", 0.3)[1:]).mean())

@@ -324,8 +324,8 @@ class LoadsInTime(unittest.TestCase):
 
 class Measured(unittest.TestCase):
     def test_what_is_measured_stands_in_the_document(self) -> None:
-        """Oracle: a measurement that settles a given names a field that can be set to what the meter
-        shows.
+        """Oracle: a measurement that settles a given names a field that can be set to what the
+        meter shows.
         """
         for made in every_design()[::5]:
             for found in evaluate(study(made)).measures:

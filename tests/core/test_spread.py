@@ -98,8 +98,8 @@ class Words(unittest.TestCase):
         self.assertLess(float(kept["b2.drain"].max()), 14.0)
 
     def test_a_gate_beyond_its_limit_is_said(self) -> None:
-        """Oracle: behind R1 and R2 the gate has 6800/(6800 + 245) of the signal, and passes 20 V at
-        69.1 ms.
+        """Oracle: behind R1 and R2 the gate has 6800/(6800 + 245) of the signal, and passes 20 V
+        at 69.1 ms.
         """
         script = Script(stop=0.2, events=(SweepInput(at=0.0, volts=30.0, over=0.1),))
         (words,) = rehearse(study(fan()), script).passed

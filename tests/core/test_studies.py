@@ -208,8 +208,8 @@ class Measures(unittest.TestCase):
         return Measure(name="m", what=what, signal="x", **more).on(self.t, value)  # type: ignore[arg-type]
 
     def test_on_curves_with_known_answers(self) -> None:
-        """Oracle: closed forms for a ramp, a square wave of 10 Hz at 30 %, an exponential and a damped
-        ring.
+        """Oracle: closed forms for a ramp, a square wave of 10 Hz at 30 %, an exponential and a
+        damped ring.
         """
         ramp = 10 * self.t
         self.assertAlmostEqual(self.of("delay", ramp, level=2.5, after=0.1), 0.15)

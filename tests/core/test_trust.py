@@ -31,8 +31,8 @@ def waves_of(circuit: Circuit, **how: float) -> Waves:
 class Invariants(unittest.TestCase):
     def test_charge_balance(self) -> None:
         """Oracle: Kirchhoff's current law integrated: what flows into the devices at a node over the run,
-        conduction
-        summed plus charge stored, is nothing."""
+        conduction summed plus charge stored, is nothing.
+        """
         for name, circuit in registered().items():
             if name in ("astable", "pwm"):
                 continue

@@ -67,8 +67,8 @@ class Timers(unittest.TestCase):
             self.assertEqual(bool(waves["o"][-1] > 3.0), high)
 
     def test_inputs_that_speak_decide(self) -> None:
-        """Oracle: a capacitor keeps the trigger low while the supply rises: it fires, and there is no
-        race.
+        """Oracle: a capacitor keeps the trigger low while the supply rises: it fires, and there
+        is no race.
         """
         waves = transient(
             self.one_shot(ramp("V", (0.0, 0.0), (0.001, 9.0)), c_trig=1e-6), 0.05, from_rest=True

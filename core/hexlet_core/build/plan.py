@@ -1,7 +1,7 @@
 """Build steps of a design in order: place, link, check, each check possible with what is there by then.
 
-A step hangs on a block and a part ("b2.switch.place"), not on a reference, so that it stays done when
-others come.
+A step hangs on a block and a part ("b2.switch.place"), not on a reference, so that it stays done when others
+come.
 """
 
 from __future__ import annotations
@@ -40,18 +40,16 @@ METER_WAYS: dict[str, str] = {
         "emitter reads slightly higher. Parts with built-in resistors defeat this test."
     ),
     "n_mosfet": (
-        "Diode mode. Red on the source and black on the drain shows the body diode. Then touch the gate "
-        "with red while black is on the source: drain to source now conducts, until gate and source are "
-        "joined."
+        "Diode mode. Red on the source and black on the drain shows the body diode. Then touch the gate with "
+        "red while black is on the source: drain to source now conducts, until gate and source are joined."
     ),
     "pnp": (
         "Diode mode. The base is the leg that conducts to both others with black on it; of those two the "
         "emitter reads slightly higher."
     ),
     "p_mosfet": (
-        "Diode mode. Red on the drain and black on the source shows the body diode. Then touch the gate "
-        "with black while red is on the source: source to drain now conducts, until gate and source are "
-        "joined."
+        "Diode mode. Red on the drain and black on the source shows the body diode. Then touch the gate with "
+        "black while red is on the source: source to drain now conducts, until gate and source are joined."
     ),
     "led": "Diode mode. Red on the long leg: it glows faintly.",
     "optocoupler": (
@@ -64,12 +62,12 @@ METER_WAYS: dict[str, str] = {
     "capacitor": "Capacitance mode, or ohms: it climbs and ends at OL. An electrolytic's stripe is minus.",
     "diode": "Diode mode. It conducts with black on the banded end, and not the other way round.",
     "zener": (
-        "Diode mode. It conducts with black on the banded end; in the circuit it works the other way "
-        "round, band to the positive side."
+        "Diode mode. It conducts with black on the banded end; in the circuit it works the other way round, "
+        "band to the positive side."
     ),
     "relay": (
-        "Ohms. The coil is the pair that reads tens to hundreds of ohms. COM and NC read 0 at rest; NO "
-        "joins COM when the coil clicks."
+        "Ohms. The coil is the pair that reads tens to hundreds of ohms. COM and NC read 0 at rest; NO joins "
+        "COM when the coil clicks."
     ),
     "resistor": "Ohms, before it goes in. Either way round.",
     "load": "Ohms, power off.",
@@ -141,9 +139,8 @@ class Plan:
             order = ", ".join(FULL.get(leg, leg) for leg in legs or words)
             title = f"{ref}: {order if part.on_board else _short(where)}"
         marked = (
-            " Marked face as the leg order shows, each leg in a strip of its own. "
-            "Yours may differ: check its sheet or "
-            "find the legs with the meter."
+            " Marked face as the leg order shows, each leg in a strip of its own. Yours may differ: check "
+            "its sheet or find the legs with the meter."
         )
         off = "" if part.on_board else " It stays off the board, on leads of its own."
         action: Literal["place", "link"] = "place" if part.on_board else "link"
@@ -173,8 +170,8 @@ class Plan:
             yield from check
 
     def _through(self, block: str, resistors: list[Placed]) -> Iterator[Step]:
-        """A check in ohms from the command's strip to 0 V, by what resistors are there; none where
-        nothing leads there.
+        """A check in ohms from the command's strip to 0 V, by what resistors are there; none where nothing
+        leads there.
         """
         here = self.here
         node = here.flow.net(block, "signal")
@@ -208,9 +205,8 @@ class Plan:
             action="link",
             title="Supply on, its current limit low",
             detail=(
-                f"Limit at twice the load's current or a {show(amps, 'A', 1)} fuse; + "
-                "to the + rail, − to the 0 V rail. "
-                "Every signal is held at rest by a jumper for now."
+                f"Limit at twice the load's current or a {show(amps, 'A', 1)} fuse; + to the + rail, − to "
+                "the 0 V rail. Every signal is held at rest by a jumper for now."
             ),
         )
         for _, site in self.here.of_role("behaviour"):
@@ -247,9 +243,8 @@ class Plan:
                 action="check",
                 title=f"Jumper to {switch.on}",
                 detail=(
-                    f"Move the jumper so that the signal is {switch.on}. The load "
-                    "must come on, and go off with the "
-                    "jumper back."
+                    f"Move the jumper so that the signal is {switch.on}. The load must come on, and go off "
+                    "with the jumper back."
                 ),
                 expect="on, then off",
             )
@@ -294,9 +289,8 @@ AC_POWER = (
         action="link",
         title="Transformer on, through a fuse",
         detail=(
-            "A transformer with its own isolated winding, never the line itself. "
-            "The pin is held low by a jumper to its "
-            "own 0 V."
+            "A transformer with its own isolated winding, never the line itself. The pin is held low by a "
+            "jumper to its own 0 V."
         ),
     ),
     Step(
@@ -311,8 +305,8 @@ AC_POWER = (
         action="link",
         title="The pin in place of the jumper",
         detail=(
-            "The controller's pin and its own 0 V to the optocoupler's LED "
-            "side. Nothing else joins the two sides."
+            "The controller's pin and its own 0 V to the optocoupler's LED side. Nothing else joins the two "
+            "sides."
         ),
     ),
 )

@@ -28,8 +28,8 @@ CardId = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9.\-]{0,59}$"
 
 
 class Card(Document):
-    """What every card has. `legs` is the order seen from the marked face; `price` is in coins of no
-    country.
+    """What every card has. `legs` is the order seen from the marked face; `price` is in coins of
+    no country.
     """
 
     id: CardId
@@ -157,8 +157,8 @@ class BipolarCard(Card):
             )
         if self.v_ce_sat >= self.v_be_sat:
             raise ValueError(
-                "A saturated transistor has less voltage across it than at its base. Check VCE(sat) "
-                "and VBE(sat)."
+                "A saturated transistor has less voltage across it than at its base. Check VCE(sat) and "
+                "VBE(sat)."
             )
         if self.sat_collector / self.sat_base >= self.gain:
             raise ValueError(
@@ -231,8 +231,8 @@ class FieldEffectCard(Card):
             raise ValueError("The on-resistance must not rise with the gate voltage. Check the points.")
         if points[0].v_gs <= self.threshold:
             raise ValueError(
-                "An on-resistance is given below the threshold. VGS(th) is where it begins, not where "
-                "it is on."
+                "An on-resistance is given below the threshold. VGS(th) is where it begins, not where it is "
+                "on."
             )
         if not self.c_rss < min(self.c_iss, self.c_oss):
             raise ValueError(
@@ -279,8 +279,8 @@ def coil_henries(time_constant: float, resistance: float) -> float:
     if time_constant * resistance > MOST_HENRIES:
         most = show(MOST_HENRIES / resistance, "s")
         raise ValueError(
-            f"With {show(resistance, 'Ω')} that is a coil of more than {MOST_HENRIES:g} H. Take at "
-            f"most {most}, or check the resistance."
+            f"With {show(resistance, 'Ω')} that is a coil of more than {MOST_HENRIES:g} H. Take at most "
+            f"{most}, or check the resistance."
         )
     return time_constant * resistance
 
@@ -304,8 +304,8 @@ class RelayCard(Card):
     def _possible(self) -> RelayCard:
         if not 0.0 < self.must_release < self.pull_in:
             raise ValueError(
-                "A relay has let go at less than it pulls in at, and not at nothing. Check "
-                "must-release and pull-in."
+                "A relay has let go at less than it pulls in at, and not at nothing. Check must-release and "
+                "pull-in."
             )
         coil_henries(self.time_constant, self.coil)
         return self

@@ -1,7 +1,7 @@
 """From a card's numbers to a device model's parameters, one documented rule a parameter.
 
-Every rule is checked by measuring the model the way a datasheet measures and finding the card's
-number again (tests/core/test_cards.py).
+Every rule is checked by measuring the model the way a datasheet measures and finding the card's number again
+(tests/core/test_cards.py).
 
 Parameters are those at 25 °C; what a temperature does to them is the devices' own matter
 (`circuit.devices.heat`).
@@ -108,8 +108,7 @@ def _gains(card: BipolarCard) -> tuple[float, float]:
     + i_c/I_K).
 
     Without a gain at a low current, recombination takes a quarter at a thousandth of the test current. The
-    two depend on
-    each other a little: they are found in turn.
+    two depend on each other a little: they are found in turn.
     """
     at, i_k, r = card.gain_at, 1e6, 0.0  # r = √(I_L/i_cc) at the test current
     low = card.gain_low.current if card.gain_low else at / 1000
@@ -135,13 +134,11 @@ def _transport(i_c: float, i_k: float) -> float:
 def bipolar(card: BipolarCard, celsius: float = ROOM, spread: Spread = "typ") -> Params:
     """β_F, I_K and I_L from the gains; R_C and R_E from VCE(sat); I_S and R_B from V_BE at two currents.
 
-    In saturation i_c = (i_cc − i_ec)·h − i_ec/β_R and i_b = (i_cc + √(I_L·i_cc))/β_F + i_ec/β_R fix i_cc
-    and i_ec. What
-    VCE(sat) exceeds V_T·ln(i_cc/i_ec) is (R_C + R_E)·i_c. V_BE = V_T·ln(i_cc/I_S) + R_B·i_b + R_E·i_e at
-    the small current
-    and in saturation gives I_S and R_B; R_E takes half of what the junction leaves of V_BE(sat), and at
-    most half of
-    what it leaves of VCE(sat). The gain was measured near V_CE = 1 V, where the Early effect is under 1 %.
+    In saturation i_c = (i_cc − i_ec)·h − i_ec/β_R and i_b = (i_cc + √(I_L·i_cc))/β_F + i_ec/β_R fix i_cc and
+    i_ec. What VCE(sat) exceeds V_T·ln(i_cc/i_ec) is (R_C + R_E)·i_c. V_BE = V_T·ln(i_cc/I_S) + R_B·i_b +
+    R_E·i_e at the small current and in saturation gives I_S and R_B; R_E takes half of what the junction
+    leaves of V_BE(sat), and at most half of what it leaves of VCE(sat). The gain was measured near V_CE = 1
+    V, where the Early effect is under 1 %.
     """
     i_k, i_low = _gains(card)
 
@@ -236,8 +233,8 @@ def _channel(card: FieldEffectCard) -> tuple[float, float, float]:
 def mosfet(card: FieldEffectCard, celsius: float = ROOM, spread: Spread = "typ") -> Params:
     """Channel by `_channel`; capacitances from Ciss, Crss, Coss; the Miller charge from Qgd.
 
-    Charge passed while the drain falls from half its rating to zero with the gate at the plateau is Qgd;
-    the high value of C_gd is chosen for that.
+    Charge passed while the drain falls from half its rating to zero with the gate at the plateau is Qgd; the
+    high value of C_gd is chosen for that.
     """
     beta, v_th, theta = _channel(card)
     shift = {"min": card.threshold_min, "typ": card.threshold, "max": card.threshold_max}[

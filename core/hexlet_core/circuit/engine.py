@@ -1,8 +1,8 @@
 """The compiled kernel. The only module that imports numba; load it when a circuit is first solved.
 
-Compiled code is kept on disk in a folder named by a hash of every kernel source, because numba's own
-cache does not notice a change in a function that another file calls. Compiled functions release the
-interpreter's lock, so that a batch uses every core.
+Compiled code is kept on disk in a folder named by a hash of every kernel source, because numba's own cache
+does not notice a change in a function that another file calls. Compiled functions release the interpreter's
+lock, so that a batch uses every core.
 """
 
 from __future__ import annotations
@@ -40,8 +40,8 @@ def _cache_folder() -> Path:
 
 
 def compiled() -> Engine:
-    """The kernel as machine code; the first call ever compiles it, later processes load it in some
-    seconds.
+    """The kernel as machine code; the first call ever compiles it, later processes load it in
+    some seconds.
     """
     with _lock:
         return _compiled()

@@ -343,8 +343,7 @@ def measured(
     `MAX_ROWS`.
 
     Measurements whose levels are shares of a swing need the run twice: it is kept if it is short, and
-    computed anew if
-    it is not.
+    computed anew if it is not.
 
     Raises:
         DocumentError: a signal has no meaning in this circuit.

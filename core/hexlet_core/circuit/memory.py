@@ -1,8 +1,7 @@
 """What the kernel works on, in bundles that pass through compiled code as they are.
 
 A circuit as packed, the scratch of one solver, the state of one run (all that is needed to go on with it),
-and
-the rows that a run fills.
+and the rows that a run fills.
 """
 
 from __future__ import annotations

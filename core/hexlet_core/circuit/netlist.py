@@ -162,9 +162,8 @@ class Netlist:
                     problems.append(
                         Problem(
                             device.name,
-                            f"This voltage source closes a loop of voltage sources through {nodes[a]} "
-                            f"and {nodes[b]}, "
-                            "so its current has no value. Give one of them a series resistance.",
+                            f"This voltage source closes a loop of voltage sources through {nodes[a]} and "
+                            f"{nodes[b]}, so its current has no value. Give one of them a series resistance.",
                         )
                     )
         if GROUND not in touched:
@@ -182,8 +181,8 @@ class Netlist:
                     f"only {owners[0]} is connected to it. Connect it"
                     if len(owners) == 1
                     else (
-                        "no direct current can reach ground from it, so its voltage is not defined. "
-                        "Add a resistor from it to node 0"
+                        "no direct current can reach ground from it, so its voltage is not defined. Add a "
+                        "resistor from it to node 0"
                     )
                 )
                 problems.append(Problem(node, f"This node floats: {only}."))

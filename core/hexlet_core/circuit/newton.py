@@ -1,8 +1,8 @@
 """Newton's method on the circuit's balance, and the operating point. Plain Python, compiled by `engine`.
 
-The circuit is f(x, t) + dq(x)/dt = 0, with node voltages and some currents as x. Each iteration
-assembles f, q and their slopes once. A solution is accepted when the balance left at x, put through
-the last factors, would move x by less than a share of what is allowed; f and q are then exact at x.
+The circuit is f(x, t) + dq(x)/dt = 0, with node voltages and some currents as x. Each iteration assembles f,
+q and their slopes once. A solution is accepted when the balance left at x, put through the last factors,
+would move x by less than a share of what is allowed; f and q are then exact at x.
 """
 
 from __future__ import annotations
@@ -196,8 +196,8 @@ def operating_point(c: Circuit, w: Work, x: Floats, t: float, kept: Floats) -> i
     """Find x with capacitors open and inductors settled, from the guess in `x`.
 
     With `hold[0]` set, nodes are first held at the wanted voltages and then released. Tries Newton, then a
-    shrinking
-    conductance at every node, then sources raised from zero, then time; `counts[7]` says which found it.
+    shrinking conductance at every node, then sources raised from zero, then time; `counts[7]` says which
+    found it.
     """
     n = c.n
     for i in range(n):
@@ -242,8 +242,8 @@ def operating_point(c: Circuit, w: Work, x: Floats, t: float, kept: Floats) -> i
 def settle(c: Circuit, w: Work, x: Floats, t: float) -> int:
     """The operating point with every relay, latch and module in the state that goes with it.
 
-    After each solution the devices whose thresholds are passed change at once; `counts[4]` counts the
-    rounds. NO_NEWTON with `counts[4]` at ROUNDS means that no state holds: the circuit oscillates.
+    After each solution the devices whose thresholds are passed change at once; `counts[4]` counts the rounds.
+    NO_NEWTON with `counts[4]` at ROUNDS means that no state holds: the circuit oscillates.
     """
     kept = np.zeros((3, c.n + 1))  # the first guess, and charges and unknowns on the way
     for _ in range(ROUNDS):

@@ -1,10 +1,9 @@
 """The rows of a run: what lies between two computed points, and what a device draws along the way.
 
 Between two points the charges follow the cubic through both with their slopes −f(x), and the unknowns the
-cubic
-through x with dx/dt. `inside` computes a point between them that satisfies Kirchhoff's laws for those
-charges; how
-far the unknowns' own cubic is off there tells whether it can be trusted. Plain Python, compiled by `engine`.
+cubic through x with dx/dt. `inside` computes a point between them that satisfies Kirchhoff's laws for those
+charges; how far the unknowns' own cubic is off there tells whether it can be trusted. Plain Python, compiled
+by `engine`.
 """
 
 from __future__ import annotations
@@ -70,10 +69,9 @@ def solve_slopes(c: Circuit, w: Work, alpha: float, flow: Floats, out: Floats) -
 def inside(c: Circuit, w: Work, r: Run, t: float, h: float, s: float) -> tuple[int, float, float]:
     """The point at the share s of a step, in `xc` and `slope_c`: a status and by how much the cubic was off.
 
-    Returns the worst share of `TRUE`, and of what cuts a step: of `CUT` times that, or of the error
-    allowed in a step
-    by what the current law misses when the charges flow as their cubic says (at a kink both stages are
-    blind to it).
+    Returns the worst share of `TRUE`, and of what cuts a step: of `CUT` times that, or of the error allowed
+    in a step by what the current law misses when the charges flow as their cubic says (at a kink both stages
+    are blind to it).
     """
     n, xc, alpha = c.n, r.xc, STAGE / h
     a1, b0, b1 = s * s * (3.0 - 2.0 * s), s * (1.0 - s) ** 2, s * s * (s - 1.0)
@@ -168,8 +166,8 @@ def record_step(
 ) -> int:
     """Write a step from t to `end` in an even number of pieces, or in one; its middle is in `xc`.
 
-    Returns how many rows there are, or −1 if a point between is so far off that a step longer than `brief`
-    is cut.
+    Returns how many rows there are, or −1 if a point between is so far off that a step longer than `brief` is
+    cut.
     """
     if pieces > 1:
         middle, middle_slope = r.qdm, r.xm  # no longer needed
@@ -194,8 +192,8 @@ def device_flows(
     """What one device draws at each of its unknowns along a run: conduction [A] and charge [C], and their
     slopes.
 
-    Shapes (rows, inner). Each of the device's unknowns is moved to a row of its own, so that two terminals
-    on one node stay apart; `inner` says how many it has. `w` is a workspace of that size.
+    Shapes (rows, inner). Each of the device's unknowns is moved to a row of its own, so that two terminals on
+    one node stay apart; `inner` says how many it has. `w` is a workspace of that size.
     """
     rows = len(times)
     own = c.ia[d * RECORD : (d + 1) * RECORD].copy()

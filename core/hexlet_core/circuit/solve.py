@@ -1,7 +1,7 @@
 """Solving a netlist: operating point and transient, with answers by name.
 
-solution = operating_point(netlist);  solution["drain"]
-waves = transient(netlist, stop=0.13);  waves["i(K1)"], waves.current("Q1", "d")
+solution = operating_point(netlist);  solution["drain"] waves = transient(netlist, stop=0.13);
+waves["i(K1)"], waves.current("Q1", "d")
 """
 
 from __future__ import annotations

@@ -9,8 +9,7 @@ caller falls back to dense elimination with row exchange.
 
 A plan is one flat array: [slots, positions, first step, n, 0, 0, 0, 0, positions into the dense matrix …,
 their rows …, their columns …, steps …, offsets of the steps …]; a step is [row, column, pivot slot, rows,
-columns, (slot, column) …,
-(row, multiplier slot, target slots …) …].
+columns, (slot, column) …, (row, multiplier slot, target slots …) …].
 """
 
 from __future__ import annotations

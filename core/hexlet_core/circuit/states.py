@@ -1,10 +1,9 @@
 """The states in which a small circuit can rest: all of them, each tested for stability.
 
 A latch has two stable states and an unstable one between, and Newton's method happily lands on the last.
-States
-are sought from many starts: at rest, and with the controlling nodes held low and high in turn and let go. A
-state is stable when no natural frequency of the circuit linearised there grows: all finite eigenvalues s of
-(G + s·C)·v = 0 lie in the left half-plane.
+States are sought from many starts: at rest, and with the controlling nodes held low and high in turn and let
+go. A state is stable when no natural frequency of the circuit linearised there grows: all finite eigenvalues
+s of (G + s·C)·v = 0 lie in the left half-plane.
 """
 
 from __future__ import annotations
@@ -28,8 +27,8 @@ SAME = 1e-3  # states closer than this in every node are one [V]
 
 @dataclass(frozen=True)
 class State:
-    """One state of rest and how its fastest-growing disturbance develops [1/s]; stable when that is
-    negative.
+    """One state of rest and how its fastest-growing disturbance develops [1/s]; stable when that
+    is negative.
     """
 
     point: Solution
@@ -57,8 +56,8 @@ def growth(point: Solution) -> float:
 
 
 def controls(netlist: Netlist) -> list[str]:
-    """Nodes that decide which state a circuit takes: the bases, gates and comparator inputs of its
-    devices.
+    """Nodes that decide which state a circuit takes: the bases, gates and comparator inputs of
+    its devices.
     """
     found: list[str] = []
     for device in netlist.flat:

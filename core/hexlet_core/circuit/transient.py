@@ -2,12 +2,10 @@
 
 The integrator is TR-BDF2 in charge form (a trapezoidal stage to t + γh, then a second-order backward
 difference; Bank et al.'s one-step method, γ = 2 − √2, so that both stages share one matrix). Its error is
-read from the three charge derivatives and filtered by the system matrix, which keeps stiff nodes from
-ruling the step; filtered twice it is taken off the solution, which makes the method third order and leaves
-it damped at infinity (for x' = λx, |R| stays below 1 and falls to 0 as −λh grows). Unknowns that decide
-events are
-held to a tolerance of their own, currents of ideal sources only follow. Nodes without charge of their own
-are not
+read from the three charge derivatives and filtered by the system matrix, which keeps stiff nodes from ruling
+the step; filtered twice it is taken off the solution, which makes the method third order and leaves it damped
+at infinity (for x' = λx, |R| stays below 1 and falls to 0 as −λh grows). Unknowns that decide events are held
+to a tolerance of their own, currents of ideal sources only follow. Nodes without charge of their own are not
 seen by that error: the middle of each step is computed, and a step whose cubic is off there is cut. At a
 discontinuity the integrator restarts with two very short backward-Euler steps.
 """
@@ -104,8 +102,8 @@ def euler_step(c: Circuit, w: Work, r: Run, t: float, h: float) -> int:
 
 
 def restart(c: Circuit, w: Work, r: Run, t: float, most: float, short: float) -> tuple[int, float]:
-    """A very short step that settles what jumps; returns a status and its length. `slope` is right
-    after it.
+    """A very short step that settles what jumps; returns a status and its length. `slope` is
+    right after it.
     """
     step = min(short, most)
     status = OK
@@ -210,10 +208,9 @@ def locate(
 ) -> tuple[int, float]:
     """Redo a step that crosses a threshold so that it ends just past it; returns a status and its length.
 
-    A parabola through the step's three points gives the first aim; then false position, aimed just past
-    the root
-    from either side so that the bracket closes from both ends, halved whenever three tries have not halved
-    it.
+    A parabola through the step's three points gives the first aim; then false position, aimed just past the
+    root from either side so that the bracket closes from both ends, halved whenever three tries have not
+    halved it.
     """
     lower, g_lower = 0.0, highest_watch(c, r.x)
     upper, g_upper = step, high

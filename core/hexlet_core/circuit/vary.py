@@ -1,11 +1,9 @@
 """Spread of parts: corners, random draws, sensitivities, sweeps and maps, all over one circuit.
 
-A factor is one number of one device with its extremes, as the device's `spreads` states them; devices of
-one `lot`
-deviate together. Every study is a list of changes to a circuit, run by `batch`, and a function that turns
-each variant
-into numbers. A variant without an answer is kept with its reason: no extreme is told without how many
-there were.
+A factor is one number of one device with its extremes, as the device's `spreads` states them; devices of one
+`lot` deviate together. Every study is a list of changes to a circuit, run by `batch`, and a function that
+turns each variant into numbers. A variant without an answer is kept with its reason: no extreme is told
+without how many there were.
 """
 
 from __future__ import annotations
@@ -300,8 +298,8 @@ class Corners(Document):
 
 
 def corners(circuit: Variable, study: Study, *, most: int = MOST_CORNERS, **how: Any) -> Corners:
-    """All combinations of the factors' extremes; with too many, of those that matter most, and it says
-    which.
+    """All combinations of the factors' extremes; with too many, of those that matter most, and it
+    says which.
     """
     over = list(factors(circuit))
     groups = list(dict.fromkeys(f.group for f in over))
@@ -345,8 +343,8 @@ def sensitivities(
     """Which factor each number's spread comes from: the share of the variance, from one factor at its
     extremes at a time.
 
-    A number that one end of a factor does not show counts that factor as nothing; what failed is told
-    beside it.
+    A number that one end of a factor does not show counts that factor as nothing; what failed is told beside
+    it.
     """
     over = factors(circuit)
     groups = list(dict.fromkeys(f.group for f in over))
@@ -392,8 +390,8 @@ def target(circuit: Variable, path: str, values: Sequence[float] = ()) -> tuple[
             Problem(
                 "of",
                 (
-                    "Nothing here has that name. A device and one of its numbers is wanted, like V1.value "
-                    "or S1.presses[0].hold."
+                    "Nothing here has that name. A device and one of its numbers is wanted, like V1.value or "
+                    "S1.presses[0].hold."
                 ),
                 got=path,
             )

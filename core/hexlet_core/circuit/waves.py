@@ -245,8 +245,8 @@ class Waves:
 
 
 def _between_rows(time: Floats, value: Floats, jumps: Ints) -> Floats:
-    """The slope of a curve at its rows, by the parabola through a row's neighbours; one-sided beside a
-    jump.
+    """The slope of a curve at its rows, by the parabola through a row's neighbours; one-sided
+    beside a jump.
     """
     if len(time) < 3 or not value.any():
         return np.zeros_like(value)

@@ -1,5 +1,5 @@
-"""What surrounds a design: the supply's real range, what lies above the wall, what can hurt, what can
-be measured.
+"""What surrounds a design: the supply's real range, what lies above the wall, what can hurt, what can be
+measured.
 """
 
 from __future__ import annotations
@@ -98,9 +98,8 @@ def cautions(here: Study) -> tuple[str, ...]:
         found += wall_cautions(supply.high, False, "The supply")
     if supply.word == "battery":
         found.append(
-            "A battery drives hundreds of amps through a slip of the "
-            "screwdriver. Put a fuse at its + pole before "
-            "anything else."
+            "A battery drives hundreds of amps through a slip of the screwdriver. Put a fuse at its + pole "
+            "before anything else."
         )
     if any(d.winding is not None for d in demands(here)):
         found.append("A coil kicks when it lets go: fit the freewheel part before the first power-up.")

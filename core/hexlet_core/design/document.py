@@ -106,8 +106,8 @@ SUPPLY_PORT = Port("out", "rail", "out", {"plus": "plus", "zero": "zero"})
 
 
 class Design(Document):
-    """One design: `blocks` by id, `joins` from outputs to inputs, and what is known of their values by
-    path.
+    """One design: `blocks` by id, `joins` from outputs to inputs, and what is known of their
+    values by path.
     """
 
     format: Literal["hexlet-design"] = FORMAT
@@ -203,9 +203,8 @@ def read_design(data: Any) -> Design:
         raise DocumentError(
             Problem(
                 "version",
-                f"This design was written by a newer version: it says {version}, "
-                f"this program reads up to {VERSION}. "
-                "Update the program.",
+                f"This design was written by a newer version: it says {version}, this program reads up to "
+                f"{VERSION}. Update the program.",
             )
         )
     return read_document(Design, upgraded(data, VERSION))

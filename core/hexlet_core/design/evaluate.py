@@ -1,5 +1,5 @@
-"""evaluate(study): everything the program says about a design without running it in time, and without
-trying others.
+"""evaluate(study): everything the program says about a design without running it in time, and without trying
+others.
 """
 
 from __future__ import annotations

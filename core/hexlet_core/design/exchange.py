@@ -2,8 +2,7 @@
 design.
 
 Every offer is a list of changes to the document, so that taking it is one step and can be undone. Givens
-stay; values
-that the new block also has stay; a neighbour's joins stay where its ports allow.
+stay; values that the new block also has stay; a neighbour's joins stay where its ports allow.
 """
 
 from __future__ import annotations

@@ -1,8 +1,8 @@
 """Facts along joins, nets and references: what each block of a design sees.
 
 Facts are asked for lazily and kept. A fact at a port is what its neighbours state there (`Stage.tell`),
-changed by every
-block in line on the way (`Stage.through`). A round of questions is refused with its ports named.
+changed by every block in line on the way (`Stage.through`). A round of questions is refused with its ports
+named.
 """
 
 from __future__ import annotations
@@ -104,9 +104,8 @@ class Flow:
             raise DocumentError(
                 Problem(
                     "joins",
-                    "These ports wait for each other: "
-                    f"{', '.join('.'.join(e) for e in ring)}. What holds itself on must "
-                    "be one behaviour.",
+                    f"These ports wait for each other: {', '.join('.'.join(e) for e in ring)}. What holds "
+                    "itself on must be one behaviour.",
                 )
             )
         self._asked.append(end)

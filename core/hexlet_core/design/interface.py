@@ -1,8 +1,8 @@
 """The interface between a command and the drive behind it, row by row; and what the design does in each
 scene.
 
-Each row points at the verdict that judges it; polarity is judged here, because it belongs to neither of
-the two.
+Each row points at the verdict that judges it; polarity is judged here, because it belongs to neither of the
+two.
 """
 
 from __future__ import annotations
@@ -34,8 +34,8 @@ class Joint(Document):
 
 
 class Does(Document):
-    """One line of what the design does: the command's state, the load's, and why; `standing` where one
-    judges it.
+    """One line of what the design does: the command's state, the load's, and why; `standing` where one judges
+    it.
     """
 
     state: str

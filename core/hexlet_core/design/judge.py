@@ -1,5 +1,5 @@
-"""Checks that no single block can see: what flows through the board's strips, and what a borrowed rail
-can spare.
+"""Checks that no single block can see: what flows through the board's strips, and what a borrowed rail can
+spare.
 """
 
 from __future__ import annotations
@@ -46,9 +46,8 @@ def design_checks(flow: Flow) -> Iterator[Check]:
             formula="I = V_{high} / R_{cold}",
             numbers=f"= {show(heaviest, 'A')}",
             because=(
-                "A breadboard's contact springs carry about an amp. What draws more "
-                "is wired at the part, never through "
-                "a strip."
+                "A breadboard's contact springs carry about an amp. What draws more is wired at the part, "
+                "never through a strip."
             ),
             cure="Wire the load's path off the board, with leads of its own.",
         )

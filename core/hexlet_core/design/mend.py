@@ -1,8 +1,7 @@
 """mend(study, verdict): the smallest change found that mends a failing verdict and breaks nothing else.
 
-Tried in this order: a value its window suggests, all values of one block, another part card, another
-school of a guard,
-another guard, another drive. Givens are facts and are never changed.
+Tried in this order: a value its window suggests, all values of one block, another part card, another school
+of a guard, another guard, another drive. Givens are facts and are never changed.
 """
 
 from __future__ import annotations

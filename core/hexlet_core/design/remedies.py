@@ -1,5 +1,5 @@
-"""What the program can do about a verdict: a window's value, a guard's other school, and offers for an
-empty window.
+"""What the program can do about a verdict: a window's value, a guard's other school, and offers for an empty
+window.
 """
 
 from __future__ import annotations
@@ -67,8 +67,8 @@ def _school(point: TradePoint, text: str) -> Remedy:
 
 
 def remedied(here: Study, plane: Trade | None) -> tuple[Verdict, ...]:
-    """The verdicts; a failing or tight one gets the change that mends it, where a window or a school
-    has one.
+    """The verdicts; a failing or tight one gets the change that mends it, where a window or a
+    school has one.
     """
     fixes = _by_window(here)
     by_about: dict[str, Remedy] = {}

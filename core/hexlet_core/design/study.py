@@ -167,8 +167,8 @@ class Study:
         return acted(self.netlist(corner), self.flow, corner, acts) if acts else self.netlist(corner)
 
     def signal(self, block: str, name: str) -> str:
-        """A quantity in a block's own names as the circuit's: "i(relay.a)" as "i(K1.a)", "gate" as
-        "b2.gate".
+        """A quantity in a block's own names as the circuit's: "i(relay.a)" as "i(K1.a)", "gate"
+        as "b2.gate".
         """
         if found := BRANCH.match(name):
             return f"{found[1]}({self.flow.ref(block, found[2])}{found[3]})"
@@ -178,8 +178,8 @@ class Study:
         return self.flow.net(block, name)
 
     def word(self, block: str, local: str) -> str:
-        """What one of a block's nets is called on the board: "the gate strip", with its part where
-        there are several.
+        """What one of a block's nets is called on the board: "the gate strip", with its part where there are
+        several.
         """
         net = self.flow.net(block, local)
         if net == GROUND:

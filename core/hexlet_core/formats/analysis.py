@@ -1,9 +1,8 @@
 """What may be asked of a netlist: one document a kind of analysis, each able to run itself.
 
 Every answer is a table (columns of equal length) with what else was found beside it. Corners, random draws,
-sweeps, searches and maps repeat another analysis, `of`, and record its measurements; what failed is told
-with its
-variant, never left out without a word.
+sweeps, searches and maps repeat another analysis, `of`, and record its measurements; what failed is told with
+its variant, never left out without a word.
 """
 
 from __future__ import annotations
@@ -162,8 +161,8 @@ class Transient(Document):
     """From time 0 to `stop` [s].
 
     It begins settled, with what happens at 0 done already, or before it does when `settled_before`; from
-    discharged
-    parts when `from_rest`; or settled around what `starts` says of single capacitors [V] and inductors [A].
+    discharged parts when `from_rest`; or settled around what `starts` says of single capacitors [V] and
+    inductors [A].
     """
 
     kind: Literal["transient"] = "transient"
@@ -232,8 +231,8 @@ class Transient(Document):
 
     def _parted(self, waves: Waves) -> list[dict[str, Any]]:
         """The states that were possible where the parts alone decided: of a run that ends or begins there, or
-        of one that
-        a hair's difference sends elsewhere."""
+        of one that a hair's difference sends elsewhere.
+        """
         nodes = waves.netlist.packed.unknowns[: waves.netlist.packed.nodes]
         nodes = tuple(n for n in nodes if "#" not in n)
         if waves.torn or waves.escape == 0.0:

@@ -44,8 +44,8 @@ class NetlistDocument(Document):
         for k, device in enumerate(self.devices):
             if device.name in first:
                 raise ValueError(
-                    f"devices[{first[device.name]}] and devices[{k}] are both called {device.name}. "
-                    "Give each its own name."
+                    f"devices[{first[device.name]}] and devices[{k}] are both called {device.name}. Give "
+                    "each its own name."
                 )
             first[device.name] = k
         return self

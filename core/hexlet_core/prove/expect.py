@@ -1,10 +1,8 @@
 """Expected readings: each probe in each scene, with the band that tolerances and the meter leave.
 
 Every reading is taken from the design's circuit with the meter in it: a voltmeter loads the nodes with its
-input
-resistance. The band spans the corners of part spread, resistor tolerance and signal level at the supply
-actually read,
-widened by the meter's accuracy and resolution.
+input resistance. The band spans the corners of part spread, resistor tolerance and signal level at the supply
+actually read, widened by the meter's accuracy and resolution.
 """
 
 from __future__ import annotations
@@ -73,8 +71,8 @@ class _Bench:
         return Netlist.of([*circuit.devices, Resistor(name="METER", a=red, b=black, resistance=ohms)])
 
     def _in_time(self, corner: Corner, scene: Scene, name: str, *, averaged: bool) -> float:
-        """Read off a run: at the scene's moment, or where the supply alternates the mean of volts and
-        rms of amps.
+        """Read off a run: at the scene's moment, or where the supply alternates the mean of volts and rms of
+        amps.
         """
         current = name.startswith("i(")
         # On alternating current the meter's own load is left out, under 1 % here.

@@ -8,8 +8,8 @@
 {"do": "lift", "part": "R1", "at": 1.0}, {"do": "refit", "part": "R1", "at": 2.0}
 {"do": "probe", "red": "cap", "at": 0.2, "until": 0.9, "resistance": "10M"}
 
-In a netlist `source` names the source that `supply` and `sweep` move; in a design they are the supply and
-the signal.
+In a netlist `source` names the source that `supply` and `sweep` move; in a design they are the supply and the
+signal.
 """
 
 from __future__ import annotations

@@ -1,7 +1,7 @@
 """rehearse(design, script): the design in time, as lanes a person reads, with the measured marks.
 
-Lanes come from the same netlist that the verdicts are about. Waveforms are thinned by error: a point is
-kept where leaving it out would move the curve by more than a two-hundredth of its range.
+Lanes come from the same netlist that the verdicts are about. Waveforms are thinned by error: a point is kept
+where leaving it out would move the curve by more than a two-hundredth of its range.
 """
 
 from __future__ import annotations
@@ -245,8 +245,8 @@ def found_marks(waves: Waves, over: Sequence[Trace], edges: Sequence[float]) -> 
 def _warned(stresses: Sequence[Stress]) -> Iterator[str]:
     for s in stresses:
         yield (
-            f"{s.device.partition('.')[0]} {s.what}: {show(s.reached, 'V')} of {show(s.limit, 'V')} "
-            f"allowed, first at {show(s.time, 's')}"
+            f"{s.device.partition('.')[0]} {s.what}: {show(s.reached, 'V')} of {show(s.limit, 'V')} allowed, "
+            f"first at {show(s.time, 's')}"
         )
 
 

@@ -2,8 +2,7 @@
 spread.
 
 Corners combine the supply's ends, cold and hot, both ends of the parts' spread and of the signal's levels.
-Random
-variants keep the supply and draw every part between its extremes; the same seed gives the same parts.
+Random variants keep the supply and draw every part between its extremes; the same seed gives the same parts.
 """
 
 from __future__ import annotations

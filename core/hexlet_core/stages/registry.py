@@ -109,11 +109,9 @@ class Refused:
 REFUSED: tuple[Refused, ...] = (
     Refused(
         "N-MOSFET, high side",
-        "Its source rises with the load to the supply, so its gate must be held "
-        "some 10 V above the supply: that takes "
-        "a charge pump or a supply of its own. Driven from the supply it stays "
-        "half on, a source follower that drops "
-        "three volts or more and cooks.",
+        "Its source rises with the load to the supply, so its gate must be held some 10 V above the supply: "
+        "that takes a charge pump or a supply of its own. Driven from the supply it stays half on, a source "
+        "follower that drops three volts or more and cooks.",
         "An N-MOSFET on the low side, a P-MOSFET on the high side, or a relay contact.",
     ),
 )

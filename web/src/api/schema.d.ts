@@ -1036,8 +1036,8 @@ export interface components {
         };
         /**
          * Design
-         * @description One design: `blocks` by id, `joins` from outputs to inputs, and what is known of their values by
-         *     path.
+         * @description One design: `blocks` by id, `joins` from outputs to inputs, and what is known of their
+         *     values by path.
          */
         Design: {
             /**
@@ -3149,8 +3149,8 @@ export interface components {
         };
         /**
          * Does
-         * @description One line of what the design does: the command's state, the load's, and why; `standing` where one
-         *     judges it.
+         * @description One line of what the design does: the command's state, the load's, and why; `standing` where one judges
+         *     it.
          */
         Does: {
             /** State */
@@ -3867,8 +3867,8 @@ export interface components {
         };
         /**
          * Shape
-         * @description One stroke of a symbol as SVG path data in grid units: `body` is filled with paper, `solid` with
-         *     ink.
+         * @description One stroke of a symbol as SVG path data in grid units: `body` is filled with paper, `solid`
+         *     with ink.
          */
         Shape: {
             /** D */

@@ -1,7 +1,7 @@
 """The devices a netlist may hold, and the dispatch from a record's code to its equations.
 
-A new device is one new file, listed here: in `DEVICES`, in `load`, and in the event functions if it
-has events. One that is a small circuit of others needs only its place in `DEVICES`.
+A new device is one new file, listed here: in `DEVICES`, in `load`, and in the event functions if it has
+events. One that is a small circuit of others needs only its place in `DEVICES`.
 """
 
 from __future__ import annotations

@@ -1,7 +1,7 @@
 """What every device has, and the small formulas that several share.
 
-A device is one file: a frozen pydantic model (its form in a netlist, and how it packs into flat
-numbers) and plain functions over flat arrays, which the engine compiles:
+A device is one file: a frozen pydantic model (its form in a netlist, and how it packs into flat numbers) and
+plain functions over flat arrays, which the engine compiles:
 
     load(ia, p, fa, sa, lim, x, J, C, F, Q) -> 1 if a junction voltage was limited, else 0
     next_time(ia, p, fa, sa, t) -> time of its next scheduled change, or inf          (optional)
@@ -77,8 +77,8 @@ class Device(Document):
                 )
             if not low <= high:
                 raise ValueError(
-                    f"The spread of {field} runs from {low:g} to {high:g}: the lower number comes "
-                    "first, and both are numbers."
+                    f"The spread of {field} runs from {low:g} to {high:g}: the lower number comes first, and "
+                    "both are numbers."
                 )
             for value in (low, high):
                 try:

@@ -4,14 +4,11 @@
     i_c = (i_cc − i_ec)·h·(1 − v_bc/V_A) − i_ec/β_R,   i_b = i_cc/β_F + i_ec/β_R
 
 so that the active gain is β_F/(1 + i_c/I_K), and falls at low currents by recombination in the base,
-√(I_L·i_cc)/β_F
-more, to half at I_L. Base and emitter resistances drop R_B·i_b + R_E·i_e of the base's voltage, in one
-branch between
-the base and a node inside; what R_E drops of the collector's voltage stands in R_C. Beyond V_CEO the
-collector breaks down exponentially to the
-emitter, and the base-emitter junction does so beyond V_EBO in reverse. Charges: fixed junction capacitances
-and the transit time. Numbers are those at 25 °C; `heat` says what `temperature` does to them. Valid for
-switching.
+√(I_L·i_cc)/β_F more, to half at I_L. Base and emitter resistances drop R_B·i_b + R_E·i_e of the base's
+voltage, in one branch between the base and a node inside; what R_E drops of the collector's voltage stands in
+R_C. Beyond V_CEO the collector breaks down exponentially to the emitter, and the base-emitter junction does
+so beyond V_EBO in reverse. Charges: fixed junction capacitances and the transit time. Numbers are those at 25
+°C; `heat` says what `temperature` does to them. Valid for switching.
 """
 
 from __future__ import annotations

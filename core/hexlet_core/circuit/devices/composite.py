@@ -123,8 +123,7 @@ class Thyristor(Device):
 
     A PNP and an NPN, each one's collector on the other's base, with `r_gk` across the cathode junction:
     conduction holds while I ≥ β_n·V_BE/(R_gk·((1 + β_n)·α_p − 1)). Valid for switching direct current; the
-    rate
-    effect comes from the transistors' own capacitances.
+    rate effect comes from the transistors' own capacitances.
     """
 
     code = 0
@@ -180,8 +179,7 @@ class Optocoupler(Device):
     out.
 
     The LED's current, with the transfer's lag, feeds the phototransistor's base. `transfer` is I_C/I_F for
-    small
-    LED currents with the transistor active; it falls by half at `knee`. Valid below the LED's maximum
+    small LED currents with the transistor active; it falls by half at `knee`. Valid below the LED's maximum
     current.
     """
 

@@ -1,12 +1,10 @@
 """What a device's temperature does to its numbers, which are given at 25 °C. One rule each, all linear in T −
 25 °C.
 
-A junction's voltage falls 2 mV a kelvin at 1 mA. With kT/q that is V_T·ln(1000) ≈ 0.18 V of the diode
-law's slope less
-at a microamp, −2.6 mV/K there for an ideality of 1; the law with silicon's 1.12 eV gives −2.4. A transistor's
-gain rises 0.5 % a kelvin, a MOSFET's threshold falls 2 mV a kelvin and its resistance rises 0.5 % a
-kelvin, copper
-rises 0.39 % a kelvin.
+A junction's voltage falls 2 mV a kelvin at 1 mA. With kT/q that is V_T·ln(1000) ≈ 0.18 V of the diode law's
+slope less at a microamp, −2.6 mV/K there for an ideality of 1; the law with silicon's 1.12 eV gives −2.4. A
+transistor's gain rises 0.5 % a kelvin, a MOSFET's threshold falls 2 mV a kelvin and its resistance rises 0.5
+% a kelvin, copper rises 0.39 % a kelvin.
 """
 
 from __future__ import annotations

@@ -2,11 +2,9 @@
 
     R = R_cold·(T/T_0)^e,   C·dT/dt = v²/R − P·(T⁴ − T_a⁴)/(T_hot⁴ − T_0⁴)
 
-e comes from the cold and the hot resistance, C from the time the rated power takes to heat the filament.
-T_a is the
-ambient; cold and rated numbers are those at T_0 = 25 °C. The unknown T(name) is the rise above T_0 in
-kelvins. Valid from cold to somewhat above rated voltage; lead-out losses are
-taken as radiated.
+e comes from the cold and the hot resistance, C from the time the rated power takes to heat the filament. T_a
+is the ambient; cold and rated numbers are those at T_0 = 25 °C. The unknown T(name) is the rise above T_0 in
+kelvins. Valid from cold to somewhat above rated voltage; lead-out losses are taken as radiated.
 """
 
 from __future__ import annotations

@@ -1,8 +1,8 @@
 """Electronic module: an input capacitor, and a current that is drawn only above a working voltage.
 
 It starts when the capacitor's voltage passes `starts`, then draws `current` (and v/`resistance` if given),
-and
-stops when the voltage falls below `stops`. Valid for loads whose current is about constant while they work.
+and stops when the voltage falls below `stops`. Valid for loads whose current is about constant while they
+work.
 """
 
 from __future__ import annotations

@@ -3,12 +3,11 @@
     i = [Φ(v_gs − V_th) − Φ(v_gs − V_th − n·v_ds)] / (1 + θ·v_ov)
     Φ(v) = 2nβV_T²·ln²(1 + exp(v/(2nV_T))),   v_ov = 2nV_T·ln(1 + exp((v_gs − V_th)/(2nV_T)))
 
-In strong inversion this is the square law, and the on-resistance is 1/(β·v_ov) + θ/β: θ is the part of
-the resistance that the gate does not govern. The gate-drain capacitance falls from a high to a low
-value as the drain rises past the gate, which makes the Miller plateau. The body diode breaks down at
-V_DS and takes the avalanche. Gate breakdown is not modelled: passing `gate_limit` is reported with the
-answer.
-Numbers are those at 25 °C; `heat` says what `temperature` does to them. Self-heating is left out.
+In strong inversion this is the square law, and the on-resistance is 1/(β·v_ov) + θ/β: θ is the part of the
+resistance that the gate does not govern. The gate-drain capacitance falls from a high to a low value as the
+drain rises past the gate, which makes the Miller plateau. The body diode breaks down at V_DS and takes the
+avalanche. Gate breakdown is not modelled: passing `gate_limit` is reported with the answer. Numbers are those
+at 25 °C; `heat` says what `temperature` does to them. Self-heating is left out.
 """
 
 from __future__ import annotations

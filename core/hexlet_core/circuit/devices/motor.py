@@ -2,10 +2,10 @@
 
     v = R·i + L·di/dt + e,   C·de/dt = i − I_0·tanh(e/E_s) − i_load·tanh(e/E_s)
 
-The back-EMF e stands for the speed (e = k·ω), and inertia appears as the capacitance C = J/k²: the
-spin-up time constant is R·C. Constant friction and load torque appear as the currents that carry them; E_s is
-a thousandth of the rated voltage. `locked` holds the shaft. Valid for brushed permanent-magnet motors;
-cogging and brush noise are left out.
+The back-EMF e stands for the speed (e = k·ω), and inertia appears as the capacitance C = J/k²: the spin-up
+time constant is R·C. Constant friction and load torque appear as the currents that carry them; E_s is a
+thousandth of the rated voltage. `locked` holds the shaft. Valid for brushed permanent-magnet motors; cogging
+and brush noise are left out.
 """
 
 from __future__ import annotations

@@ -1,8 +1,7 @@
 """Voltage and current sources: constant, piecewise linear (once or repeating), sine.
 
-The segment of a piecewise-linear source is discrete state, advanced when its corner is reached. A
-step that ends on a corner therefore still sees the old segment, and the next one sees the new: jumps
-are exact.
+The segment of a piecewise-linear source is discrete state, advanced when its corner is reached. A step that
+ends on a corner therefore still sees the old segment, and the next one sees the new: jumps are exact.
 """
 
 from __future__ import annotations

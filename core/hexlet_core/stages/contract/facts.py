@@ -1,6 +1,5 @@
 """What blocks tell each other along their joins. No fact is an operating point: levels behind resistances go
-down,
-resistances and thresholds go up, and checks work out volts at a current.
+down, resistances and thresholds go up, and checks work out volts at a current.
 """
 
 from __future__ import annotations
@@ -53,8 +52,8 @@ class Loss:
 
 @dataclass(frozen=True)
 class Rail:
-    """What a rail gives: its volts with nothing drawn, rms where it alternates, and what lies in line
-    with them.
+    """What a rail gives: its volts with nothing drawn, rms where it alternates, and what lies in line with
+    them.
     """
 
     volts: Interval
@@ -189,8 +188,8 @@ class Attached:
 
 @dataclass(frozen=True)
 class Winding:
-    """A load's inductance [H], where it lets go [A], how long its parts travel [s], the volts it needs
-    cold [V].
+    """A load's inductance [H], where it lets go [A], how long its parts travel [s], the volts it needs cold
+    [V].
     """
 
     henries: float

@@ -1,9 +1,8 @@
 """A block's parts table: each part once, from which netlist, parts list, references, heat, build steps, board
-legs and
-possible faults follow.
+legs and possible faults follow.
 
-A part says which device it is and how its numbers come about at a corner; it knows no corner and no
-schedule itself.
+A part says which device it is and how its numbers come about at a corner; it knows no corner and no schedule
+itself.
 """
 
 from __future__ import annotations
@@ -87,27 +86,23 @@ class Placed:
 # How a part is tried with a meter once it is in, and what it then reads.
 CHECKS: dict[str, tuple[str, str]] = {
     "npn": (
-        "Diode mode, red on the base: black on either other leg shows a "
-        "junction, the emitter's a little higher. "
-        "Reversed, OL.",
+        "Diode mode, red on the base: black on either other leg shows a junction, the emitter's a little "
+        "higher. Reversed, OL.",
         "0.40 V to 0.75 V",
     ),
     "pnp": (
-        "Diode mode, black on the base: red on either other leg shows a "
-        "junction, the emitter's a little higher. "
-        "Reversed, OL.",
+        "Diode mode, black on the base: red on either other leg shows a junction, the emitter's a little "
+        "higher. Reversed, OL.",
         "0.40 V to 0.75 V",
     ),
     "n_mosfet": (
-        "Diode mode, red on the source, black on the drain: the body diode "
-        "conducts. Swapped, with gate and source "
-        "joined first, OL.",
+        "Diode mode, red on the source, black on the drain: the body diode conducts. Swapped, with gate and "
+        "source joined first, OL.",
         "0.40 V to 0.75 V",
     ),
     "p_mosfet": (
-        "Diode mode, red on the drain, black on the source: the body diode "
-        "conducts. Swapped, with gate and source "
-        "joined first, OL.",
+        "Diode mode, red on the drain, black on the source: the body diode conducts. Swapped, with gate and "
+        "source joined first, OL.",
         "0.40 V to 0.75 V",
     ),
     "diode": ("Diode mode, red on the unbanded end: a junction. Swapped: OL.", "0.50 V to 0.75 V"),

@@ -79,8 +79,8 @@ class Site:
         return self._flow.net(self.id, local)
 
     def ref(self, local: str) -> str:
-        """The reference of one of the block's own parts; a part that is not fitted is called by what it
-        would be.
+        """The reference of one of the block's own parts; a part that is not fitted is called by what it would
+        be.
         """
         return self._flow.ref(self.id, local)
 

@@ -1,9 +1,8 @@
 """Stages: what a piece of circuit must be able to say about itself.
 
 A kind is one file with one frozen pydantic class derived from a role base. Its fields are the givens and
-values that a
-person sets; its methods are everything else. Callers use these methods and the protocols below, never a
-concrete kind.
+values that a person sets; its methods are everything else. Callers use these methods and the protocols below,
+never a concrete kind.
 
 1. `ports` says where it joins others. Facts go along joins: each role base says which it must tell.
 2. `through` changes a fact that passes a block in line; what a block does not change passes as it is.
@@ -73,8 +72,8 @@ class Stage(Document):
 
     @abstractmethod
     def draw(self, pen: Pen, site: Site) -> None:
-        """Add its symbols and wires from `pen.output` on; move `pen.x` past them and `pen.output` to
-        its own.
+        """Add its symbols and wires from `pen.output` on; move `pen.x` past them and `pen.output`
+        to its own.
         """
 
     def refuse(self, site: Site) -> Iterable[Problem]:
@@ -85,8 +84,8 @@ class Stage(Document):
         return ()
 
     def scenes(self, site: Site) -> tuple[Scene, ...]:
-        """The scenes it brings about: a signal's and a behaviour's "idle", "active", "rest", and any of
-        its own.
+        """The scenes it brings about: a signal's and a behaviour's "idle", "active", "rest", and any of its
+        own.
         """
         return ()
 
@@ -188,8 +187,8 @@ class Load(Stage):
 
 
 class InLine(Guard):
-    """A guard in a load's line: what comes in at "load" leaves at "out", on the same nets unless it
-    says so.
+    """A guard in a load's line: what comes in at "load" leaves at "out", on the same nets unless
+    it says so.
     """
 
     def ports(self) -> tuple[Port, ...]:

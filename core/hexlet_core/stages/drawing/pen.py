@@ -27,8 +27,8 @@ HIGH_Y = HEIGHT - OUTPUT_Y  # a high-side switch's output
 
 
 class Shape(Document):
-    """One stroke of a symbol as SVG path data in grid units: `body` is filled with paper, `solid` with
-    ink.
+    """One stroke of a symbol as SVG path data in grid units: `body` is filled with paper, `solid`
+    with ink.
     """
 
     d: str

@@ -76,8 +76,8 @@ def draw_up(pen: Pen, site: Site, begin: Point, local: str, output: str) -> None
 
 
 def draw_high_side(pen: Pen, site: Site, symbol: str, legs: Legs, begin: Point, output: str) -> None:
-    """A high-side switch whose control is reached from `begin`, with its pull-up; its output goes down
-    to `HIGH_Y`.
+    """A high-side switch whose control is reached from `begin`, with its pull-up; its output goes down to
+    `HIGH_Y`.
     """
     g, d, s = legs
     q = site.ref("switch")

@@ -1,11 +1,9 @@
 """AC switch: a bridge with one MOSFET behind it, its gate fed from the line, its command through an
 optocoupler.
 
-The bridge turns both half waves one way, so one MOSFET switches them. The gate's supply (`rules.line_fed`)
-is at line
-potential, and so is the gate: the optocoupler isolates the pin's side only. Taken across the switch
-instead of from the
-line, that supply collapses while the switch conducts.
+The bridge turns both half waves one way, so one MOSFET switches them. The gate's supply (`rules.line_fed`) is
+at line potential, and so is the gate: the optocoupler isolates the pin's side only. Taken across the switch
+instead of from the line, that supply collapses while the switch conducts.
 """
 
 from __future__ import annotations
@@ -242,9 +240,8 @@ class AcBridge(Drive):
                     f"{show(supply.takes, 'A')}"
                 ),
                 because=(
-                    "Taken across the switch, the supply has nothing to feed on "
-                    "once the switch conducts: the gate "
-                    "sinks, the MOSFET goes half on and cooks."
+                    "Taken across the switch, the supply has nothing to feed on once the switch conducts: "
+                    "the gate sinks, the MOSFET goes half on and cooks."
                 ),
                 cure="Take the gate's supply from the line, before the load.",
             )
@@ -334,19 +331,17 @@ class AcBridge(Drive):
 
     def cautions(self, site: Site) -> tuple[str, ...]:
         live = (
-            "The optocoupler isolates the pin's side only. Gate, MOSFET, bridge "
-            "and feed are at line potential: treat "
-            "all of it as live.",
+            "The optocoupler isolates the pin's side only. Gate, MOSFET, bridge and feed are at line "
+            "potential: treat all of it as live.",
         )
         if site.rail.high <= WALL_AC:
             return live
         return (
-            "Above 30 V AC touching this side can kill. Ratings are for "
-            "information: no board plan, no wiring steps. "
-            "Your local electrical code and a licensed person decide how it is built, and connect it.",
-            "A closed enclosure, a fuse in the line conductor, strain relief, and "
-            "the spacing across the optocoupler "
-            "are part of it.",
+            "Above 30 V AC touching this side can kill. Ratings are for information: no board plan, no "
+            "wiring steps. Your local electrical code and a licensed person decide how it is built, and "
+            "connect it.",
+            "A closed enclosure, a fuse in the line conductor, strain relief, and the spacing across the "
+            "optocoupler are part of it.",
             *live,
         )
 

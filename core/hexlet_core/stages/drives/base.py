@@ -14,8 +14,8 @@ from ..rules.gate_drive import GateDrive, hot_resistance
 
 
 class TransistorDrive(Drive):
-    """A switch on one side of its load. A kind names its `output` net, its `controls`, the main one
-    first to be read.
+    """A switch on one side of its load. A kind names its `output` net, its `controls`, the main one first to
+    be read.
     """
 
     output: ClassVar[str] = "drain"

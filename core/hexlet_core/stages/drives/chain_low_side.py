@@ -2,9 +2,8 @@
 inverted.
 
 The first one's collector resistor is the second one's base resistor: it drives the base while the first is
-off, and is
-the first one's load while it is on. An LED in that collector shows the state, and takes its drop from the
-base's drive.
+off, and is the first one's load while it is on. An LED in that collector shows the state, and takes its drop
+from the base's drive.
 """
 
 from __future__ import annotations
@@ -147,8 +146,8 @@ class ChainLowSide(TransistorDrive):
             most=outer.off,
             at=when("first transistor saturated"),
             says=(
-                f"The first one leaves {show(left, 'V')} at the base; over "
-                f"{show(outer.off, 'V')} it conducts."
+                f"The first one leaves {show(left, 'V')} at the base; over {show(outer.off, 'V')} it "
+                "conducts."
             ),
             formula="V_{CE,sat} ≤ 0.4 V",
             numbers=f"{show(left, 'V')} ≤ {show(outer.off, 'V')}",

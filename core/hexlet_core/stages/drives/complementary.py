@@ -1,8 +1,8 @@
 """A complementary pair: NPN and PNP emitter followers, so that one output drives two loads in turn.
 
-An emitter follower does not saturate: the output stays one VBE short of the signal, which must itself
-swing to the
-supply. Between the two VBEs neither conducts, and the resting load keeps what the signal does not reach.
+An emitter follower does not saturate: the output stays one VBE short of the signal, which must itself swing
+to the supply. Between the two VBEs neither conducts, and the resting load keeps what the signal does not
+reach.
 """
 
 from __future__ import annotations
@@ -160,13 +160,12 @@ class Complementary(TransistorDrive):
             formula="V_{rest} = V_{high} − V_{signal} + V_{BE}",
             numbers=f"= {rests:.3g} + 0.6 = {show(left, 'V')}",
             because=(
-                "A follower's output stays a VBE short of the signal on both "
-                "sides: that dead band stands across the "
-                "load that should rest."
+                "A follower's output stays a VBE short of the signal on both sides: that dead band stands "
+                "across the load that should rest."
             ),
             cure=(
-                "Let a signal that swings to the supply drive it: a timer's "
-                "output, or a transistor with a pull-up."
+                "Let a signal that swings to the supply drive it: a timer's output, or a transistor with a "
+                "pull-up."
             ),
         )
         yield from load_current(

@@ -1,10 +1,9 @@
 """What the high-side switches share: a helper transistor that shifts the command's level, and the resistors
 round it.
 
-The switch's control hangs on the + rail by `r_pull`; who pulls it down through `r_drive` is the shifter,
-or, where the
-command reaches the rail, the command itself. The shifter is judged like any low-side switch with `r_drive`
-as its load.
+The switch's control hangs on the + rail by `r_pull`; who pulls it down through `r_drive` is the shifter, or,
+where the command reaches the rail, the command itself. The shifter is judged like any low-side switch with
+`r_drive` as its load.
 """
 
 from __future__ import annotations

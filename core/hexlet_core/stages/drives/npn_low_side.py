@@ -104,8 +104,8 @@ class NpnLowSide(TransistorDrive):
                     title=f"Force a gain of {gain:g}, not {base.gain:g}",
                     standing="fits" if gain <= card.gain_min / 2 else "tight",
                     detail=(
-                        f"from {show(least, 'Ω')}; the card promises at least "
-                        f"{card.gain_min:g} out of saturation"
+                        f"from {show(least, 'Ω')}; the card promises at least {card.gain_min:g} out of "
+                        "saturation"
                     ),
                     changes=(Change(path=site.path("forced_gain"), value=gain),),
                 )

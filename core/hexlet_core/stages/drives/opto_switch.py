@@ -1,8 +1,7 @@
 """Optocoupler as the switch: light carries the command across, and its transistor carries the load.
 
 I_C = CTR · I_F. The transfer ratio is promised as a minimum and falls over the years, so the LED is driven
-for the least
-one, aged.
+for the least one, aged.
 """
 
 from __future__ import annotations
@@ -114,9 +113,9 @@ class OptoSwitch(TransistorDrive):
 
     def cautions(self, site: Site) -> tuple[str, ...]:
         return (
-            "The optocoupler keeps the two sides apart only if nothing else "
-            "joins them: here both share one 0 V, so "
-            "nothing is isolated on the board. Give the controller a supply of its own if it must be.",
+            "The optocoupler keeps the two sides apart only if nothing else joins them: here both share one "
+            "0 V, so nothing is isolated on the board. Give the controller a supply of its own if it must "
+            "be.",
         )
 
     def draw(self, pen: Pen, site: Site) -> None:

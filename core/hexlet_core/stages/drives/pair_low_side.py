@@ -1,8 +1,7 @@
 """Two NPN transistors as a high-gain pair: the first one's emitter feeds the second one's base.
 
 Gains multiply, so a weak pin drives amps; but the output never falls below the second one's VBE plus the
-first one's
-VCE(sat): that drop heats, and starves a load on a low supply.
+first one's VCE(sat): that drop heats, and starves a load on a low supply.
 """
 
 from __future__ import annotations

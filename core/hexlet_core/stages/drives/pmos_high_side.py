@@ -1,9 +1,8 @@
 """P-MOSFET as a high-side switch, pulled on by a shifter or, at equal voltages, by the command itself.
 
-Choose it when the load must stay at 0 V and draws more than a bipolar carries well. Only the pull-up turns
-it off, so
-that resistor sets how long it stays half on; the body diode leads charge on the load's side back into the
-supply.
+Choose it when the load must stay at 0 V and draws more than a bipolar carries well. Only the pull-up turns it
+off, so that resistor sets how long it stays half on; the body diode leads charge on the load's side back into
+the supply.
 """
 
 from __future__ import annotations

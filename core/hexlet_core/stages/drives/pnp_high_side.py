@@ -1,8 +1,7 @@
 """PNP transistor as a high-side switch, pulled on by a shifter or, at equal voltages, by the command itself.
 
 Choose it when the load's other end must be at 0 V and a P-MOSFET is not at hand. The rules of its base are
-those of an
-NPN, counted from the + rail.
+those of an NPN, counted from the + rail.
 """
 
 from __future__ import annotations

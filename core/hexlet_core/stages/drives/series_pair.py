@@ -1,10 +1,8 @@
 """Two NPN transistors in series: the upper one sets (normally off), the lower one resets (normally on).
 
 Both drops add. The upper one's base drive is referred to the lower one's collector. The lower one conducts
-through its
-pull-up and base resistor until the reset button takes that away; one pull-up may feed several such bases,
-and must be
-able to.
+through its pull-up and base resistor until the reset button takes that away; one pull-up may feed several
+such bases, and must be able to.
 """
 
 from __future__ import annotations

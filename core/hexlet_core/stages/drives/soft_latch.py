@@ -1,7 +1,7 @@
 """Soft power latch: one button turns the load on and off, and off it takes nothing to speak of.
 
-A P-MOSFET switches. Its NPN holds its gate down as long as a pilot PNP, held down by the same NPN, feeds
-that NPN's base: the loop closes at the gate, so that what the load does to its own volts does not matter. A
+A P-MOSFET switches. Its NPN holds its gate down as long as a pilot PNP, held down by the same NPN, feeds that
+NPN's base: the loop closes at the gate, so that what the load does to its own volts does not matter. A
 capacitor remembers the opposite of the state, and the button lays it on the base: full, it turns on; empty,
 it turns off.
 """

@@ -1,5 +1,5 @@
-"""Diode across the switch: energy that comes back from the load's side goes round a transistor that
-blocks it.
+"""Diode across the switch: energy that comes back from the load's side goes round a transistor that blocks
+it.
 """
 
 from __future__ import annotations

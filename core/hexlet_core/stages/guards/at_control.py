@@ -7,8 +7,8 @@ from ..drawing.pen import HEIGHT, Pen
 
 
 def draw_control(pen: Pen, site: Site, local: str, symbol: str) -> None:
-    """A part from the control to its own rail: cathode to the control on the low side, to the rail on
-    the high one.
+    """A part from the control to its own rail: cathode to the control on the low side, to the rail on the
+    high one.
     """
     ref, low = site.ref(local), site.side == "low"
     assert pen.control is not None

@@ -54,8 +54,8 @@ class BaseReverse(AtControl):
             most=limit,
             at=when("the full swing"),
             says=(
-                f"{show(self.swing, 'V')} are cut to {show(left, 'V')}; the "
-                f"junction breaks at {show(limit, 'V')}."
+                f"{show(self.swing, 'V')} are cut to {show(left, 'V')}; the junction breaks at "
+                f"{show(limit, 'V')}."
             ),
             formula="V_{EB} ≤ V_{EBO}",
             numbers=f"{show(left, 'V')} ≤ {show(limit, 'V')}",

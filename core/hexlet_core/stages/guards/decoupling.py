@@ -76,8 +76,8 @@ class Decoupling(Guard):
             most=limit,
             at=when("first moment"),
             says=(
-                f"{show(step, 'A')} pull it down by {show(sag, 'V')}; a tenth of "
-                f"the supply is {show(limit, 'V')}."
+                f"{show(step, 'A')} pull it down by {show(sag, 'V')}; a tenth of the supply is "
+                f"{show(limit, 'V')}."
             ),
             formula="ΔV = I · min(R_{supply}, ESR + t/C)",
             numbers=f"{show(step, 'A')} for {show(brief, 's')}, R = {show(r, 'Ω')}",

@@ -1,10 +1,8 @@
 """Freewheel path of a coil: none, a diode, a Schottky, a diode and a zener, or a resistor and a capacitor.
 
 When the switch opens, the coil's current goes on. A plain diode holds the coil at about −0.8 V, so the
-current dies
-slowly; a zener in series lets the voltage rise and the current die fast, at the price of a higher peak on
-the switch; a
-resistor and capacitor let it ring out. `rules.kick` has the times and peaks.
+current dies slowly; a zener in series lets the voltage rise and the current die fast, at the price of a
+higher peak on the switch; a resistor and capacitor let it ring out. `rules.kick` has the times and peaks.
 """
 
 from __future__ import annotations
@@ -42,8 +40,8 @@ SCHOOLS: dict[School, str] = {
 class Freewheel(InLine):
     title = "Freewheel"
     idle = (
-        "This load stores no energy worth speaking of: when the switch opens, the current just stops. "
-        "Long leads and motors are another matter."
+        "This load stores no energy worth speaking of: when the switch opens, the current just stops. Long "
+        "leads and motors are another matter."
     )
     purpose = "A path for the coil's current when the switch opens."
     choose = "Any coil, motor or solenoid."
@@ -131,14 +129,14 @@ class Freewheel(InLine):
         return Kick(lambda i, r, ell: above(i, False), lambda i, r, ell: above(i, True))
 
     def _ring(self, site: Site, current: float, r: float, ell: float) -> tuple[float, float]:
-        """Peak above the supply [V] and time until the current stays under a hundredth [s], R and C
-        across the coil.
+        """Peak above the supply [V] and time until the current stays under a hundredth [s], R and C across
+        the coil.
         """
         return self._ringing(site, current, r, ell, 0.01 * current)
 
     def _ringing(self, site: Site, current: float, r: float, ell: float, until: float) -> tuple[float, float]:
-        """L·q'' + (R + R_s)·q' + q/C = 0 from q = 0, q' = I, solved in closed form; the coil's volts
-        are R_s·q' + q/C.
+        """L·q'' + (R + R_s)·q' + q/C = 0 from q = 0, q' = I, solved in closed form; the coil's volts are
+        R_s·q' + q/C.
         """
         c = site.card("capacitor", CapacitorCard).value
         total = r + self.r_damper
@@ -249,8 +247,8 @@ class Freewheel(InLine):
                 f"{show(nominal, 's')}, coldest {show(worst, 's')}"
             ),
             because=(
-                f"The path holds only {show(path, 'V')} against the {demand.name}. "
-                "More volts there empty it sooner."
+                f"The path holds only {show(path, 'V')} against the {demand.name}. More volts there empty it "
+                "sooner."
             ),
             cure="Add a zener in the freewheel path, if the switch's breakdown leaves room.",
         )
@@ -270,8 +268,8 @@ class Freewheel(InLine):
             formula="V_{forward} ≤ 0.5 V",
             numbers=f"√2 · {site.rail.high:.3g} = {show(crest, 'V')}",
             because=(
-                "A freewheel diode is for direct current: on AC it conducts by "
-                "itself and shorts the load's half waves."
+                "A freewheel diode is for direct current: on AC it conducts by itself and shorts the load's "
+                "half waves."
             ),
             cure="Take it out, or use a resistor and capacitor.",
             changes=(Change(path=site.path("school"), value="rc"),),

@@ -1,5 +1,5 @@
-"""Fuse in the rail: it carries the load for good, opens on a short, survives the inrush and saves the
-wire.
+"""Fuse in the rail: it carries the load for good, opens on a short, survives the inrush and saves
+the wire.
 """
 
 from __future__ import annotations
@@ -132,9 +132,8 @@ class Fuse(InRail):
                 formula="I²t = I_{surge}^2 · t / 3",
                 numbers=f"= {show(draw.surge, 'A')}² · {show(draw.seconds, 's')} / 3",
                 because=(
-                    "The inrush dies away, which a third of its first moment "
-                    "stands for; half of what melts it is "
-                    "allowed."
+                    "The inrush dies away, which a third of its first moment stands for; half of what melts "
+                    "it is allowed."
                 ),
                 cure="Take a slow fuse.",
             )

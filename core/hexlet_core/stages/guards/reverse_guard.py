@@ -1,5 +1,5 @@
-"""Reverse polarity: a diode or a P-MOSFET in the rail blocks a supply that is connected the wrong way
-round.
+"""Reverse polarity: a diode or a P-MOSFET in the rail blocks a supply that is connected the wrong
+way round.
 """
 
 from __future__ import annotations
@@ -84,8 +84,8 @@ class ReverseGuard(InRail):
             formula="I ≤ I_{F}",
             numbers=f"{show(amps, 'A')} ≤ {show(card.current, 'A')}",
             because=(
-                "All the load's current goes through it for as long as it runs: a "
-                "small-signal diode is no rectifier."
+                "All the load's current goes through it for as long as it runs: a small-signal diode is no "
+                "rectifier."
             ),
             cure="Take a rectifier for more current.",
         )

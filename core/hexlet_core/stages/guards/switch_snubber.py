@@ -1,8 +1,7 @@
 """Snubber across the switch: a resistor and a capacitor take the edge off what it breaks.
 
 At the first moment the load's current flows through the resistor, I·R; as the switch closes the capacitor
-empties through
-it, V/R.
+empties through it, V/R.
 """
 
 from __future__ import annotations

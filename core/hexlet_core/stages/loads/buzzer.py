@@ -97,8 +97,8 @@ class BuzzerLoad(TwoWire):
             formula=f"V_{{max}} = {MOST_OVER} · V_{{rated}}",
             numbers=f"= {MOST_OVER} · {self.volts:.3g} = {show(most, 'V')}",
             because=(
-                "Its own transistor breaks down not far above the rated voltage; a "
-                "quarter over is assumed to be safe."
+                "Its own transistor breaks down not far above the rated voltage; a quarter over is assumed "
+                "to be safe."
             ),
             cure="Take a buzzer for a higher voltage, or put a resistor in series.",
         )

@@ -1,8 +1,7 @@
 """Filament lamp: a load whose cold resistance is a tenth of its hot one.
 
 Its current at a voltage other than rated goes about as the 0.55th power of it (the filament's resistance
-follows its
-temperature); at the first moment the cold filament takes V/R_cold, for some tens of milliseconds.
+follows its temperature); at the first moment the cold filament takes V/R_cold, for some tens of milliseconds.
 """
 
 from __future__ import annotations
@@ -96,9 +95,8 @@ class LampLoad(TwoWire):
             formula=f"V_{{max}} = {MOST_OVER} · V_{{rated}}",
             numbers=f"= {MOST_OVER} · {self.volts:.3g} = {show(most, 'V')}",
             because=(
-                "A filament's life goes about as the twelfth power of the "
-                f"voltage: at {show(rail.high, 'V')} it is "
-                f"{life:.2g} of the rated one."
+                "A filament's life goes about as the twelfth power of the voltage: at "
+                f"{show(rail.high, 'V')} it is {life:.2g} of the rated one."
             ),
             cure="Take a lamp for a higher voltage, or put a resistor in series.",
         )

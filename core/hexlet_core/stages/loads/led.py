@@ -1,8 +1,7 @@
 """LED or LED string behind a resistor.
 
-I = (V − V_drop − n·V_F)/R: the resistor takes what the supply has above the string. It is sized at the
-full supply for the
-LED's limit and at the low one for being seen.
+I = (V − V_drop − n·V_F)/R: the resistor takes what the supply has above the string. It is sized at the full
+supply for the LED's limit and at the low one for being seen.
 """
 
 from __future__ import annotations

@@ -1,8 +1,7 @@
 """Logic input of another board as the load: its level, its sense, and how long the pulse must be.
 
-On the low side the switch pulls the input down against a pull-up on that board's own supply; on the high
-side it would
-put this supply's volts on it, which a 3.3 V input does not stand.
+On the low side the switch pulls the input down against a pull-up on that board's own supply; on the high side
+it would put this supply's volts on it, which a 3.3 V input does not stand.
 """
 
 from __future__ import annotations

@@ -1,8 +1,7 @@
 """Electronic module: a radio, camera or controller with a capacitor at its input.
 
-Empty, the capacitor is a short: at switch-on it takes what the supply, its own ESR and the switch leave
-it. Switched
-off, it holds the volts up, which a high-side MOSFET's body diode leads back.
+Empty, the capacitor is a short: at switch-on it takes what the supply, its own ESR and the switch leave it.
+Switched off, it holds the volts up, which a high-side MOSFET's body diode leads back.
 """
 
 from __future__ import annotations
@@ -142,7 +141,7 @@ class ModuleLoad(TwoWire):
             return ()
         return (
             (
-                f"{self.name} must be warned before its supply goes: tell it by a "
-                "wire of its own, and give it time."
+                f"{self.name} must be warned before its supply goes: tell it by a wire of its own, and give "
+                "it time."
             ),
         )

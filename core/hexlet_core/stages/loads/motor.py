@@ -1,8 +1,7 @@
 """DC motor, fan or pump: several times its running current at the start, and an inductance that kicks.
 
-At the first moment the armature stands still and only its resistance counts: I_stall = V/R_armature. Once
-it turns, its
-own voltage opposes the supply and the running current is what friction and load take.
+At the first moment the armature stands still and only its resistance counts: I_stall = V/R_armature. Once it
+turns, its own voltage opposes the supply and the running current is what friction and load take.
 """
 
 from __future__ import annotations
@@ -120,8 +119,8 @@ class MotorLoad(TwoWire):
             formula=f"V_{{max}} = {MOST_OVER} · V_{{rated}}",
             numbers=f"= {MOST_OVER} · {self.volts:.3g} = {show(most, 'V')}",
             because=(
-                "Speed and heat rise with the voltage; a quarter over is assumed "
-                "to be safe for brushes and bearings."
+                "Speed and heat rise with the voltage; a quarter over is assumed to be safe for brushes and "
+                "bearings."
             ),
             cure="Take a motor for a higher voltage, or dim it.",
         )
@@ -139,8 +138,8 @@ class MotorLoad(TwoWire):
             formula=f"V_{{low}} − V_{{drop}} ≥ {STARTS_FROM} · V_{{rated}}",
             numbers=f"{rail.low:.3g} − {show(got.lost_worst, 'V')} = {show(got.low_worst, 'V')}",
             because=(
-                "Torque at standstill goes with the voltage. Half the rated one is "
-                "assumed to be enough to break loose."
+                "Torque at standstill goes with the voltage. Half the rated one is assumed to be enough to "
+                "break loose."
             ),
             cure="Take a motor for a lower voltage, or one that starts lightly.",
         )

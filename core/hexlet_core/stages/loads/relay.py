@@ -124,9 +124,8 @@ class RelayLoad(Load):
                 black="the other coil pin",
                 path=site.path("resistance"),
                 means=(
-                    "Relay out, power off. The coil is the pair that reads 20 Ω to "
-                    "1k. OL or 0: those are contact "
-                    "pins. Take the leads' own resistance off."
+                    "Relay out, power off. The coil is the pair that reads 20 Ω to 1k. OL or 0: those are "
+                    "contact pins. Take the leads' own resistance off."
                 ),
             ),
             Measure(

@@ -1,7 +1,7 @@
 """Relay coil as the load, and its contact with what that switches.
 
-A contact on AC or above what may be built here is a circuit of its own: it is judged, and neither wired
-nor simulated.
+A contact on AC or above what may be built here is a circuit of its own: it is judged, and neither wired nor
+simulated.
 """
 
 from __future__ import annotations
@@ -96,8 +96,8 @@ class RelayCoil(RelayLoad):
                 part=site.ref("relay"),
                 detail=(
                     f"+ of the supply to COM, NO to the {name.lower()}, its other lead to 0 V at the supply. "
-                    f"{show(self.contact_current, 'A')} never goes through the "
-                    "board. On NO, a dead pin stops it."
+                    f"{show(self.contact_current, 'A')} never goes through the board. On NO, a dead pin "
+                    "stops it."
                 ),
             ),
         )

@@ -86,8 +86,8 @@ class Resistive(TwoWire):
             formula="P = V_{high}^2 / R",
             numbers=f"= {rail.high:.3g}² / {show(self.resistance, 'Ω')} = {show(watts, 'W')}",
             because=(
-                "The highest supply counts, and it stays on. Hot parts burn "
-                "fingers and boards: leave room around it."
+                "The highest supply counts, and it stays on. Hot parts burn fingers and boards: leave room "
+                "around it."
             ),
             cure="Take a higher resistance, or one rated for more watts.",
         )
@@ -101,9 +101,8 @@ class Resistive(TwoWire):
                 black="the other lead",
                 path=site.path("resistance"),
                 means=(
-                    "Power off, one lead free. Take the leads' own resistance "
-                    "off: touch the probes together and "
-                    "subtract that."
+                    "Power off, one lead free. Take the leads' own resistance off: touch the probes together "
+                    "and subtract that."
                 ),
             ),
         )

@@ -1,10 +1,8 @@
 """Signal path: a relay whose contacts switch an audio or sensor line.
 
 Two poles moved together give a table of paths, relaxed and energised; whichever path rests is the one that
-survives a
-dead supply. A reference resistor after the contact keeps the following stage from floating while the
-contact travels: no
-pop.
+survives a dead supply. A reference resistor after the contact keeps the following stage from floating while
+the contact travels: no pop.
 """
 
 from __future__ import annotations
@@ -135,9 +133,8 @@ class SignalPath(RelayLoad):
             formula="V = I_{bias} · R_{ref}",
             numbers=f"= {show(self.bias, 'A')} · {show(held, 'Ω')}",
             because=(
-                "Between its two sides the contact leaves the next input hanging; a "
-                "resistor to 0 V tells it where to "
-                "wait."
+                "Between its two sides the contact leaves the next input hanging; a resistor to 0 V tells it "
+                "where to wait."
             ),
             cure="Fit a reference resistor after the contact, or lower it.",
         )
@@ -161,9 +158,8 @@ class SignalPath(RelayLoad):
     def cautions(self, site: Site) -> tuple[str, ...]:
         return (
             *super().cautions(site),
-            "Inside equipment with mains or high voltages a signal relay does "
-            "not make it safe to work there: leave "
-            "that to licensed practice.",
+            "Inside equipment with mains or high voltages a signal relay does not make it safe to work "
+            "there: leave that to licensed practice.",
         )
 
     def steps(self, site: Site) -> tuple[Step, ...]:

@@ -156,9 +156,8 @@ class SolenoidLoad(TwoWire):
             formula="P = V_{high}^2 / R · duty",
             numbers=f"= {rail.high:.3g}² / {show(self.resistance, 'Ω')} · {self.duty:g} = {show(watts, 'W')}",
             because=(
-                "A winding marked for short duty burns when it stays on; a fifth "
-                "more than its rated volts is assumed "
-                "to be safe."
+                "A winding marked for short duty burns when it stays on; a fifth more than its rated volts "
+                "is assumed to be safe."
             ),
             cure="Keep it on for less of the time, or take one for continuous duty.",
         )

@@ -39,9 +39,8 @@ class TwoWire(Load):
                 red="+ of the supply",
                 black=f"one lead of the {name}, the other lead at 0 V",
                 means=(
-                    "Power on, read it once it has settled. Ohms tell little here: "
-                    "what it takes cold or at rest is "
-                    "not what it takes at work."
+                    "Power on, read it once it has settled. Ohms tell little here: what it takes cold or at "
+                    "rest is not what it takes at work."
                 ),
                 path=site.path(self.shown()[2]),
             ),

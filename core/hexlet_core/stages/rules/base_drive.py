@@ -1,8 +1,8 @@
 """A bipolar transistor's base: how much current it needs and gets, and what keeps it off.
 
 I_B = I_C/β with a forced gain β well under hFE, so that the weakest specimen is still saturated. Formulas:
-Ohm's law and
-the card's saturation voltages. Several junctions in a row (a pair) add their VBE and multiply their gains.
+Ohm's law and the card's saturation voltages. Several junctions in a row (a pair) add their VBE and multiply
+their gains.
 """
 
 from __future__ import annotations
@@ -190,9 +190,8 @@ class BaseDrive:
             formula=f"I = (V_{{{feed.name},max}} − V_{{BE,min}}) / {r_b}",
             numbers=f"= {swing} / {ohms} = {show(taken[1], 'A')}",
             because=(
-                "A base is a diode: all it is given above 0.7 V drives current "
-                "through the resistor, for as long "
-                "as it is on."
+                "A base is a diode: all it is given above 0.7 V drives current through the resistor, for as "
+                "long as it is on."
             ),
             cure=cure,
         )
@@ -214,9 +213,8 @@ class BaseDrive:
             formula="I_{B} = I_{C} / β",
             numbers=f"= {show(self.collector, 'A')} / {self.gain:g} = {show(self.needs, 'A')}",
             because=(
-                f"β is forced to {self.gain:g}, well under the least gain of "
-                f"{promised}, so that every specimen "
-                "saturates."
+                f"β is forced to {self.gain:g}, well under the least gain of {promised}, so that every "
+                "specimen saturates."
             ),
             cure=cure,
         )

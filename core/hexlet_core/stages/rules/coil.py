@@ -107,18 +107,16 @@ class Coil:
             says=f"Hot coil needs {show(needs, 'V')}, gets {show(got.low_worst, 'V')}.",
             formula=f"V_{{pull}} = {100 * card.pull_in:.0f} % · V_{{rated}} · (1 + {COPPER_DRIFT:.4f}·ΔT)",
             numbers=(
-                f"= {card.pull_in * self.rated:.3g} · (1 + {COPPER_DRIFT:.4f} · "
-                f"{rise:.3g}) = {show(needs, 'V')}; "
-                f"gets {show(rail.low, 'V')} − {show(got.lost_worst, 'V')}"
+                f"= {card.pull_in * self.rated:.3g} · (1 + {COPPER_DRIFT:.4f} · {rise:.3g}) = "
+                f"{show(needs, 'V')}; gets {show(rail.low, 'V')} − {show(got.lost_worst, 'V')}"
             ),
             because=(
                 "Copper gains 0.39 % a kelvin, so a hot coil needs more volts for the same pull. "
                 f"{show(self.hottest, '°C')} is the hottest coil you expect; measuring it would settle this."
             ),
             cure=(
-                "Use a coil rated for less, keep it cooler, take a switch with "
-                "less drop, or cut off before the "
-                "battery is this low."
+                "Use a coil rated for less, keep it cooler, take a switch with less drop, or cut off before "
+                "the battery is this low."
             ),
         )
         yield check(
@@ -136,8 +134,8 @@ class Coil:
             formula="V_{hold} = share · V_{rated} · R_{hot}/R",
             numbers=f"= {card.must_hold} · {self.rated:.3g} · {warm:.3f} = {show(holds, 'V')}",
             because=(
-                "Once pulled in, the closed iron needs less. Half the rated "
-                "voltage is assumed unless the card says."
+                "Once pulled in, the closed iron needs less. Half the rated voltage is assumed unless the "
+                "card says."
             ),
         )
         yield check(

@@ -1,9 +1,9 @@
 """A relay's or button's contact against what it switches: carry, make, the least that keeps it clean, and
 volts.
 
-A contact's rating depends on its load: a motor or lamp is allowed far less than a heater, and a small
-current never burns
-the film off a power contact. Direct current arcs do not go out by themselves, so its volts are rated lower.
+A contact's rating depends on its load: a motor or lamp is allowed far less than a heater, and a small current
+never burns the film off a power contact. Direct current arcs do not go out by themselves, so its volts are
+rated lower.
 """
 
 from __future__ import annotations
@@ -107,8 +107,8 @@ def contact_checks(
         formula="I_{run} ≤ I_{rated, this load}",
         numbers=f"{show(on.runs, 'A')} ≤ {show(rating.run, 'A')}",
         because=(
-            "A contact's rating depends on what it switches: a motor or lamp "
-            "is allowed far less than a heater."
+            "A contact's rating depends on what it switches: a motor or lamp is allowed far less than a "
+            "heater."
         ),
         cure="Take a relay with a bigger contact for this type of load.",
     )
@@ -164,8 +164,8 @@ def contact_checks(
             else "DC arcs do not go out by themselves; the DC rating is well under the AC one."
         ),
         cure=(
-            "Above 30 V AC or 60 V DC this program gives ratings only. Local "
-            "code and a licensed person decide."
+            "Above 30 V AC or 60 V DC this program gives ratings only. Local code and a licensed person "
+            "decide."
         ),
     )
 
@@ -181,11 +181,9 @@ def wall_cautions(volts: float, ac: bool, where: str) -> tuple[str, ...]:
         return ()
     kind = "30 V AC" if ac else "60 V DC"
     return (
-        f"{where} is above {kind}: touching it can kill. Ratings are for "
-        "information; there is no build plan and no "
-        "wiring for that side. Your local electrical code and a licensed person "
-        "decide how it is built, and connect it.",
-        "Switch the line conductor, not the neutral. A closed enclosure, a fuse, "
-        "strain relief on every cable, and the "
-        "spacing between coil and contact side are part of it.",
+        f"{where} is above {kind}: touching it can kill. Ratings are for information; there is no build "
+        "plan and no wiring for that side. Your local electrical code and a licensed person decide how it "
+        "is built, and connect it.",
+        "Switch the line conductor, not the neutral. A closed enclosure, a fuse, strain relief on every "
+        "cable, and the spacing between coil and contact side are part of it.",
     )

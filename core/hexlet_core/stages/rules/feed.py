@@ -1,8 +1,7 @@
 """What drives a base or a gate, as volts away from the rail its emitter or source sits on.
 
-The same rules then hold for a pin on an NPN at 0 V, for a transistor pulling on a PNP at the supply, and
-for a rail
-behind a resistor: `Feed` hides which.
+The same rules then hold for a pin on an NPN at 0 V, for a transistor pulling on a PNP at the supply, and for
+a rail behind a resistor: `Feed` hides which.
 """
 
 from __future__ import annotations
@@ -172,7 +171,7 @@ def off_check(feed: Feed, tag: str, who: str, *, level: float, off: float, contr
         numbers=f"= {show(feed.off, 'V')} from the {feed.name}, {show(level, 'V')} at the {control}",
         because="A signal that does not reach the rail its switch sits on can never turn it off.",
         cure=(
-            "Put a level shifter between: a transistor that pulls the control, "
-            "and a pull resistor that lets it go."
+            "Put a level shifter between: a transistor that pulls the control, and a pull resistor that lets "
+            "it go."
         ),
     )

@@ -1,8 +1,7 @@
 """A MOSFET's gate: the voltage it gets, how fast, and what keeps it off.
 
-"Fully on" means that an on-resistance is promised at the gate voltage really present, not that the
-threshold is passed.
-Formulas: divider and RC of the gate, charge balance of the Miller plateau.
+"Fully on" means that an on-resistance is promised at the gate voltage really present, not that the threshold
+is passed. Formulas: divider and RC of the gate, charge balance of the Miller plateau.
 """
 
 from __future__ import annotations
@@ -31,8 +30,8 @@ def hot_resistance(cold: float) -> float:
 
 
 def on_resistance(card: FieldEffectCard, v_gate: float) -> float:
-    """On-resistance at 25 °C for a gate voltage [Ω]: the promise that holds, else five times the lowest
-    one.
+    """On-resistance at 25 °C for a gate voltage [Ω]: the promise that holds, else five times the
+    lowest one.
     """
     promised = card.promised_on(v_gate)
     return promised.resistance if promised else 5 * card.lowest_on.resistance
@@ -275,8 +274,8 @@ class GateDrive:
         return 1 / (self.series + rest.ohms) if rest is not None and low else 0.0
 
     def checks(self) -> Iterator[Check]:
-        """Currents at the feed, gate voltage least and most, switching times, and all that must leave
-        it off.
+        """Currents at the feed, gate voltage least and most, switching times, and all that must
+        leave it off.
         """
         card, feed, tol, r1, r2, tag, who = (
             self.card,
@@ -325,10 +324,8 @@ class GateDrive:
                 else f"= {v_low:.4g} V, no pull resistor"
             ),
             because=(
-                f"{show(need, 'V')} is where the "
-                f"{show(card.lowest_on.resistance, 'Ω')} is promised. Below it "
-                "nobody "
-                "promises anything: the threshold is only where it begins."
+                f"{show(need, 'V')} is where the {show(card.lowest_on.resistance, 'Ω')} is promised. Below "
+                "it nobody promises anything: the threshold is only where it begins."
             ),
             cure="Take a MOSFET promised at a lower gate voltage, or raise the pull resistor.",
         )
@@ -424,8 +421,8 @@ class GateDrive:
             says=f"The rising drain lifts the gate to {show(min(plug, self.high), 'V')}.",
             formula="V_{gate} = C_{rss} · dV/dt · R_{to 0 V}",
             numbers=(
-                f"= {show(card.c_rss, 'F')} · {self.high:.3g} V / "
-                f"{show(PLUG_IN_RISE, 's')} · {show(held, 'Ω')}"
+                f"= {show(card.c_rss, 'F')} · {self.high:.3g} V / {show(PLUG_IN_RISE, 's')} · "
+                f"{show(held, 'Ω')}"
             ),
             because="The gate-drain capacitance passes the supply's edge on to the gate.",
             cure=cure,

@@ -1,8 +1,7 @@
 """What a winding does when its switch opens: how high it lifts the switch, and how long its current lasts.
 
-L·di/dt + R·i + V = 0 against a path that holds V: t = (L/R)·ln((I·R + V)/(I_drop·R + V)). Without a path
-the current
-charges what capacitance there is, I·√(L/C), or breaks the switch down.
+L·di/dt + R·i + V = 0 against a path that holds V: t = (L/R)·ln((I·R + V)/(I_drop·R + V)). Without a path the
+current charges what capacitance there is, I·√(L/C), or breaks the switch down.
 """
 
 from __future__ import annotations
@@ -75,9 +74,8 @@ def peak_check(switch: Switch, rail: Rail, demand: Demand) -> Iterator[Check]:
                 f"{show(energy * boost, 'J')}"
             ),
             because=(
-                f"{switch.ref} is rated to break down at "
-                f"{show(switch.breakdown, 'V')} and take this; the supply adds "
-                "to the coil's energy meanwhile."
+                f"{switch.ref} is rated to break down at {show(switch.breakdown, 'V')} and take this; the "
+                "supply adds to the coil's energy meanwhile."
             ),
             cure="Fit a diode across the coil.",
         )
@@ -94,8 +92,8 @@ def peak_check(switch: Switch, rail: Rail, demand: Demand) -> Iterator[Check]:
         facet="guard",
         at=high("no freewheel path"),
         says=(
-            f"Breaks {switch.ref} down at {show(switch.breakdown, 'V')}; "
-            f"{show(energy, 'J')} go into it each time."
+            f"Breaks {switch.ref} down at {show(switch.breakdown, 'V')}; {show(energy, 'J')} go into it each "
+            "time."
         ),
         formula="V = V_{high} + I·√(L/C), E = ½·L·I^2",
         numbers=f"= {show(free, 'V')} if nothing broke down, {show(energy, 'J')}",

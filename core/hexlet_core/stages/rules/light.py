@@ -115,8 +115,8 @@ class LedDrive:
             says=f"LED needs {show(self.needs, 'A')}, gets {show(gets, 'A')}.",
             formula="I_{F} = I_{C} / (CTR_{min} · ageing)",
             numbers=(
-                f"= {show(self.collector, 'A')} / ({card.transfer_min:g} · "
-                f"{AGEING:g}) = {show(self.needs, 'A')}"
+                f"= {show(self.collector, 'A')} / ({card.transfer_min:g} · {AGEING:g}) = "
+                f"{show(self.needs, 'A')}"
             ),
             because="The transfer ratio is promised as a minimum, and a third is taken off for the years.",
             cure=cure,

@@ -1,9 +1,8 @@
 """A gate's supply taken from an alternating line: a diode, a resistor, a zener and a capacitor that holds it
 up.
 
-Feed current over a half wave: i(t) = (V·√2·sin − V_Z − V_D)/R while positive; its mean charges the
-capacitor, its square
-heats R. One half wave in two feeds it.
+Feed current over a half wave: i(t) = (V·√2·sin − V_Z − V_D)/R while positive; its mean charges the capacitor,
+its square heats R. One half wave in two feeds it.
 """
 
 from __future__ import annotations

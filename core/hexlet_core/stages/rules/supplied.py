@@ -9,8 +9,8 @@ from ..contract.facts import Demand, Switch
 
 @dataclass(frozen=True)
 class Supplied:
-    """Volts at the load on the low supply, with ordinary parts and at worst, and what is lost on the
-    way [V].
+    """Volts at the load on the low supply, with ordinary parts and at worst, and what is lost on
+    the way [V].
     """
 
     low: float
@@ -22,9 +22,8 @@ class Supplied:
 def supplied(switch: Switch, demand: Demand) -> Supplied:
     """Volts at the load.
 
-    V = V_low − ripple/2 − R_supply·I − Σ losses(I), with the current the load takes at the low rail:
-    losses are small
-    beside the rail, so one round is enough.
+    V = V_low − ripple/2 − R_supply·I − Σ losses(I), with the current the load takes at the low rail: losses
+    are small beside the rail, so one round is enough.
     """
     rail = switch.rail
     amps = demand.amps(rail.low)

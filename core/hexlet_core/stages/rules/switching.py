@@ -20,8 +20,7 @@ SETTLED = 1.0  # a small part's junction has come to its steady temperature afte
 
 def pulse_resistance(r_th: float, seconds: float) -> float:
     """Thermal resistance of a short pulse [K/W]: heat goes into the chip and its body as the root of time,
-    assumed up
-    to 1 s.
+    assumed up to 1 s.
     """
     return r_th * min(1.0, math.sqrt(seconds / SETTLED))
 
@@ -29,8 +28,8 @@ def pulse_resistance(r_th: float, seconds: float) -> float:
 def pulse_heat(
     hot: float, *, watts: float, seconds: float, steady: float, r_th: float
 ) -> tuple[float, float]:
-    """A pulse's thermal resistance [K/W] and the junction's temperature at its end, on top of the
-    steady heat [°C].
+    """A pulse's thermal resistance [K/W] and the junction's temperature at its end, on top of the steady heat
+    [°C].
     """
     z = pulse_resistance(r_th, seconds)
     return z, hot + steady * r_th + watts * z
@@ -39,8 +38,8 @@ def pulse_heat(
 def load_current(
     demand: Demand, rail: Rail, limit: float, limit_words: str, peak: float, peak_words: str
 ) -> Iterator[Check]:
-    """The load's current at the high supply, steady and at the first moment, against what the switch
-    may carry.
+    """The load's current at the high supply, steady and at the first moment, against what the switch may
+    carry.
     """
     worst = demand.most(rail.high)
     yield check(
@@ -95,8 +94,8 @@ def heat_checks(
     t_worst = hot + worst * r_th
     enough = (t_max - hot) / worst if worst > 0 else math.inf
     cure = (
-        "Take a part with less drop or a bigger body, or a heatsink: junction "
-        f"to air under {enough:.2g} K/W in all."
+        f"Take a part with less drop or a bigger body, or a heatsink: junction to air under {enough:.2g} K/W "
+        "in all."
     )
     corner = high(f"{show(hot, '°C')} around it")
     sink = "no heatsink needed" if worst <= allowed else "needs a heatsink"
@@ -137,8 +136,8 @@ def heat_checks(
 def edge_check(
     site: Site, demand: Demand, *, seconds: float, steady: float, r_th: float, t_max: float
 ) -> Iterator[Check]:
-    """The junction's temperature at the end of one slow edge: V·I/6 on average while a resistive load
-    comes on.
+    """The junction's temperature at the end of one slow edge: V·I/6 on average while a resistive load comes
+    on.
     """
     if seconds <= 0:
         return
@@ -156,8 +155,8 @@ def edge_check(
         most=t_max,
         at=high("the slowest edge"),
         says=(
-            f"Half on for {show(seconds, 's')} with {show(watts, 'W')}: "
-            f"{show(t, '°C')} of {show(t_max, '°C')}."
+            f"Half on for {show(seconds, 's')} with {show(watts, 'W')}: {show(t, '°C')} of "
+            f"{show(t_max, '°C')}."
         ),
         formula="T_{j} = T_{a} + P·R_{θ} + V·I/6 · Z_{θ}(t)",
         numbers=(
@@ -165,9 +164,8 @@ def edge_check(
             f"{show(seconds, 's')}; Z = {z:.3g} K/W"
         ),
         because=(
-            "Between off and on it has volts across it and current through "
-            "it at once: the linear region. The "
-            "pulse's thermal resistance is taken to grow as the root of time up to 1 s."
+            "Between off and on it has volts across it and current through it at once: the linear region. "
+            "The pulse's thermal resistance is taken to grow as the root of time up to 1 s."
         ),
         cure="Lower the resistor that charges or empties the gate.",
     )
@@ -196,9 +194,8 @@ def surge_heat(
         formula="T_{j} = T_{a} + P·R_{θ} + I_{surge}^2·R · Z_{θ}(t)",
         numbers=f"{show(surge, 'A')}² · {show(resistance, 'Ω')} = {show(watts, 'W')}; Z = {z:.3g} K/W",
         because=(
-            "The inrush is over before the body warms; the pulse's thermal "
-            "resistance is taken to grow as the root "
-            "of time up to 1 s."
+            "The inrush is over before the body warms; the pulse's thermal resistance is taken to grow as "
+            "the root of time up to 1 s."
         ),
         cure="Take a switch with less on-resistance, or let the load come up gently.",
     )

@@ -22,8 +22,8 @@ RULER_MARGIN = 2.2  # how far the ruler reaches past what is marked on it, as a 
 
 @dataclass(frozen=True)
 class Preferred:
-    """How values of one unit are made: the series to suggest from first, a finer one, and the ruler's
-    ends.
+    """How values of one unit are made: the series to suggest from first, a finer one, and the
+    ruler's ends.
     """
 
     first: str
@@ -126,9 +126,8 @@ def window(
 ) -> Window:
     """Intersect the constraints on one of the block's fields; the tightest at each end binds.
 
-    The suggestion lies near the middle by ratio; a part that may be left out (`removable`, a pull-down)
-    costs least
-    near the top.
+    The suggestion lies near the middle by ratio; a part that may be left out (`removable`, a pull-down) costs
+    least near the top.
     """
     unit, present = site.unit(field), getattr(site.stage, field)
     stock: Mapping[float, int] = site.drawer.values(unit)

@@ -1,8 +1,7 @@
 """Givens as a sentence: words and fields in reading order.
 
 A field names its path in the document; the view turns it into something to type in. Stages say their own
-pieces
-(`Stage.phrase`, `Stage.givens`) with a `Say`; `design.sentences` puts them together.
+pieces (`Stage.phrase`, `Stage.givens`) with a `Say`; `design.sentences` puts them together.
 """
 
 from __future__ import annotations

@@ -1,10 +1,8 @@
 """What contacts that give the command share: pull resistor, filter, bounce and wetting.
 
 A contact to the + rail wants a pull-down, one to 0 V a pull-up; a changeover needs neither. It bounces for
-milliseconds,
-and a capacitor straight across it is a short at the moment it closes. Joined by its contact to a behaviour
-it is the
-bare contact: what it switches is the behaviour's.
+milliseconds, and a capacitor straight across it is a short at the moment it closes. Joined by its contact to
+a behaviour it is the bare contact: what it switches is the behaviour's.
 """
 
 from __future__ import annotations
@@ -195,8 +193,8 @@ class ContactSignal(Signal):
                 least=WETTING,
                 at=low("pull resistor at its highest"),
                 says=(
-                    f"{show(wet, 'A')} through it when it closes; "
-                    f"{show(WETTING, 'A')} keeps a small contact clean."
+                    f"{show(wet, 'A')} through it when it closes; {show(WETTING, 'A')} keeps a small contact "
+                    "clean."
                 ),
                 formula="I = V_{low} / R_{pull}",
                 numbers=f"= {rail.low:.3g} / {show(self.r_pull, 'Ω')}",
@@ -219,9 +217,8 @@ class ContactSignal(Signal):
                 formula="lead ≤ 1 m without RC",
                 numbers=show(self.lead, "m"),
                 because=(
-                    "A long lead is an aerial. A resistor and a capacitor at its "
-                    "end keep milliseconds and drop "
-                    "microseconds."
+                    "A long lead is an aerial. A resistor and a capacitor at its end keep milliseconds and "
+                    "drop microseconds."
                 ),
                 cure="Fit 1k and 1u at the end of the lead.",
             )
@@ -271,9 +268,8 @@ class ContactSignal(Signal):
                 red="one leg",
                 black="another",
                 means=(
-                    "OL at rest and 0 Ω pressed: normally open. 0 Ω at rest: "
-                    "normally closed, or two legs of the same "
-                    "side."
+                    "OL at rest and 0 Ω pressed: normally open. 0 Ω at rest: normally closed, or two legs of "
+                    "the same side."
                 ),
             ),
             Measure(

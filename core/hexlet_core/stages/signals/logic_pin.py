@@ -1,8 +1,7 @@
 """Logic pin: a controller's output, its limits, and what it does while nobody drives it.
 
-Choose it when a controller gives the command. Levels, limits and the boot state are the controller
-sheet's; the output
-resistance is what lets VOH fall at its rated current.
+Choose it when a controller gives the command. Levels, limits and the boot state are the controller sheet's;
+the output resistance is what lets VOH fall at its rated current.
 """
 
 from __future__ import annotations
@@ -119,9 +118,8 @@ class LogicPin(Signal):
                 red="the pin",
                 black="its 0 V",
                 means=(
-                    "Nothing connected, the program drives it high. Loaded with "
-                    "what it will drive, it must not "
-                    "fall much."
+                    "Nothing connected, the program drives it high. Loaded with what it will drive, it must "
+                    "not fall much."
                 ),
                 path=site.path("level"),
             ),

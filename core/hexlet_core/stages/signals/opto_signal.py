@@ -1,9 +1,8 @@
 """A controller's pin through an optocoupler: its transistor, with a pull-down, repeats the command on the
 load's supply.
 
-Choose it when the two sides must stay apart, or when a low level must become the supply's. The transfer
-ratio is counted
-at its least, aged; it must carry the pull-down and what the drive takes.
+Choose it when the two sides must stay apart, or when a low level must become the supply's. The transfer ratio
+is counted at its least, aged; it must carry the pull-down and what the drive takes.
 """
 
 from __future__ import annotations
@@ -138,9 +137,8 @@ class OptoSignal(Signal):
 
     def cautions(self, site: Site) -> tuple[str, ...]:
         return (
-            "An optocoupler isolates only if the two sides share nothing else. "
-            "On one breadboard with one 0 V it "
-            "shifts a level and keeps nothing apart.",
+            "An optocoupler isolates only if the two sides share nothing else. On one breadboard with one 0 "
+            "V it shifts a level and keeps nothing apart.",
         )
 
     def probes(self, site: Site) -> tuple[Probe, ...]:

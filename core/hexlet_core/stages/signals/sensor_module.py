@@ -1,5 +1,5 @@
-"""Sensor module: an output with levels of its own, push-pull or open collector, that means nothing
-while it warms up.
+"""Sensor module: an output with levels of its own, push-pull or open collector, that means nothing while it
+warms up.
 """
 
 from __future__ import annotations
@@ -147,14 +147,14 @@ class SensorModule(GivenSignal):
                 facet="behave",
                 at=when("just powered"),
                 says=(
-                    f"Used after {show(self.ignored, 's')}; until "
-                    f"{show(self.warm_up, 's')} its output means nothing."
+                    f"Used after {show(self.ignored, 's')}; until {show(self.warm_up, 's')} its output means "
+                    "nothing."
                 ),
                 formula="t_{ignored} ≥ t_{warm-up}",
                 numbers=f"{show(self.ignored, 's')} against {show(self.warm_up, 's')}",
                 because=(
-                    "A motion sensor settles for half a minute to a minute and "
-                    "gives whatever it likes meanwhile."
+                    "A motion sensor settles for half a minute to a minute and gives whatever it likes "
+                    "meanwhile."
                 ),
                 cure="Hold the load off by a power-on delay longer than the warm-up.",
             )

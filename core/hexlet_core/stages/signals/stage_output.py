@@ -118,9 +118,8 @@ class StageOutput(GivenSignal):
                 red="its output",
                 black="0 V rail",
                 means=(
-                    "With what it will drive connected. A bipolar timer stays 1.2 V "
-                    "to 1.7 V below the supply: that "
-                    "is no fault."
+                    "With what it will drive connected. A bipolar timer stays 1.2 V to 1.7 V below the "
+                    "supply: that is no fault."
                 ),
                 path=site.path("drop"),
             ),

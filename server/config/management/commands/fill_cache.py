@@ -1,5 +1,5 @@
-"""Work out what the shelf shows of every design, so that the first page after a start does not wait for
-it.
+"""Work out what the shelf shows of every design, so that the first page after a start does not
+wait for it.
 """
 
 from typing import Any
