@@ -2,8 +2,9 @@
 
 import itertools
 import math
+import random
 import unittest
-from typing import Any
+from typing import Any, Literal, get_args, get_origin
 
 from hexlet_core.cards import Drawer, catalogue
 from hexlet_core.circuit.solve import operating_point
@@ -11,11 +12,13 @@ from hexlet_core.design.document import Design, Supply, changed, in_line
 from hexlet_core.design.evaluate import evaluate
 from hexlet_core.design.remedies import with_offers
 from hexlet_core.design.study import study
+from hexlet_core.errors import DocumentError
+from hexlet_core.fields import quantity_of
 from hexlet_core.prove.expect import expectations
 from hexlet_core.rehearsal.events import SetPin
 from hexlet_core.rehearsal.rehearse import waves_of
 from hexlet_core.rehearsal.script import Script
-from hexlet_core.stages.contract import ROLES, Corner
+from hexlet_core.stages.contract import ROLES, Corner, Stage
 from hexlet_core.stages.drawing import connections, drawn_part
 from hexlet_core.stages.drawing.labels import hidden_words
 from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
@@ -35,6 +38,17 @@ from hexlet_core.stages.signals.logic_pin import LogicPin
 from .circuits import every_design, fan, posed, verdict
 
 DRAWER = Drawer()
+
+
+def extremes(kind: type[Stage], name: str) -> list[Any]:
+    """A field's bounds, or everything it can be."""
+    found = quantity_of(kind, name)
+    if found is not None:
+        return [found.low, found.high]
+    annotation = kind.model_fields[name].annotation
+    if annotation is bool:
+        return [True, False]
+    return list(get_args(annotation)) if get_origin(annotation) is Literal else []
 
 
 class Contract(unittest.TestCase):
@@ -108,6 +122,30 @@ class Contract(unittest.TestCase):
                     if v.standing in ("fails", "tight"):
                         assert v.remedy is not None
                         self.assertTrue(v.remedy.text)
+
+    def test_every_field_at_its_bounds_and_in_corners_gives_an_answer(self) -> None:
+        """Oracle: none is needed: whatever the document takes is judged, drawn and made a circuit of."""
+        rng = random.Random(7)
+        homes: dict[type[Stage], tuple[Design, str]] = {}
+        for made in every_design():
+            for id, stage in made.blocks.items():
+                homes.setdefault(type(stage), (made, id))
+        self.assertEqual(set(homes), set(KINDS))
+        for kind, (made, id) in homes.items():
+            fields = {name: found for name in kind.model_fields if (found := extremes(kind, name))}
+            trials = [{name: value} for name, found in fields.items() for value in found]
+            trials += [{name: rng.choice(found) for name, found in fields.items()} for _ in range(5)]
+            for trial in trials:
+                try:
+                    then = changed(made, [(f"blocks.{id}.{name}", value) for name, value in trial.items()])
+                except DocumentError:
+                    continue
+                with self.subTest(kind=kind.__name__, trial=trial):
+                    evaluate(study(then))
+                    try:
+                        study(then).netlist(Corner(supply=then.supply.high))
+                    except DocumentError as refused:
+                        self.assertTrue(refused.problems[0].field.startswith(f"blocks.{id}."))
 
     def test_standings_follow_the_one_rule(self) -> None:
         for v in (v for d in every_design() for v in study(d).verdicts):

@@ -6,8 +6,11 @@ import math
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
+from pydantic import ValidationError
+
 from ..circuit.devices import Button, Device, Pin, PinStep, Press, Sine, VoltageSource
 from ..circuit.netlist import Netlist
+from ..errors import DocumentError, Problem
 from ..stages.contract import Act, Corner, Placed, Stage
 from ..stages.drawing import HEIGHT, SUPPLY_REF, Drawing, Pen, Point
 from .document import SUPPLY, Design
@@ -41,7 +44,13 @@ def device_of(flow: Flow, block: str, part: Placed, corner: Corner) -> Device:
         into[name] = flow.net(block, net)
     given: Mapping[str, Any] = part.numbers(corner)
     more = {"poles": [poles[k] for k in sorted(poles)]} if poles else {}
-    return part.device(name=flow.ref(block, part.local), **legs, **more, **given)
+    name = flow.ref(block, part.local)
+    try:
+        return part.device(name=name, **legs, **more, **given)
+    except ValidationError as error:
+        text = str(error.errors()[0]["msg"])
+        path = f"blocks.{block}.{part.field or part.local}"
+        raise DocumentError(Problem(path, f"{name}, {part.title.lower()}: {text}")) from None
 
 
 def netlist(flow: Flow, corner: Corner) -> Netlist:

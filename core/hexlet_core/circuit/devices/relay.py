@@ -48,10 +48,10 @@ class Relay(Device):
     com: Node | None = None
     no: Node | None = None
     nc: Node | None = None
-    resistance: Annotated[float, Q("Ω", 0.1, 1e6)]
+    resistance: Annotated[float, Q("Ω", 0.01, 1e7)]
     inductance: Annotated[float, Q("H", 1e-6, MOST_HENRIES)]
-    pull_in: Annotated[float, Q("A", 1e-9, 100.0)]
-    drop_out: Annotated[float, Q("A", 1e-12, 100.0)]
+    pull_in: Annotated[float, Q("A", 1e-9, 1e5)]
+    drop_out: Annotated[float, Q("A", 1e-12, 1e5)]
     operate_travel: Annotated[float, Q("s", 1e-6, 1.0)] = 3e-3
     release_travel: Annotated[float, Q("s", 1e-6, 1.0)] = 1.3e-3
     contact_resistance: Annotated[float, Q("Ω", 1e-6, 100.0)] = 0.05

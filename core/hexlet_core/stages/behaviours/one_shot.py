@@ -31,6 +31,7 @@ LARGE = 1e-6  # from here on a capacitor is an electrolytic one [F]
 LEAKS = 1e-2  # an electrolytic's worst leakage, as a share of its charge every second [1/s]
 USUAL_LEAK = 0.1  # of that, what it mostly has
 LEAST_OHMS, MOST_OHMS, MOST_FARADS = 1e3, 4.7e6, 1e-3  # what a finder offers
+LEAST_LOG = 1e-3  # of a time that ends as it begins, so that a window still has ends
 DISCHARGE = 0.1  # share of the timer's output current that its discharge pin should carry again and again
 
 
@@ -121,6 +122,10 @@ class OneShot(Behaviour):
         held = card.discharge.drop / card.discharge.current + (self.r_discharge or 0.0)
         begin = volts * held / (held + self.r_time)
         return Charge(volts, self.r_time, self.c_time, begin=begin, bias=card.threshold_bias, leak=self._leak)
+
+    def per(self, site: Site) -> float:
+        """Its time for each ohm and farad: ln 3 and a little, never quite nothing."""
+        return max(self.charge(site).seconds / self.r_time / self.c_time, LEAST_LOG)
 
     def ends(self, site: Site) -> tuple[float, float]:
         """The shortest and the longest time over all tolerances [s]."""
@@ -261,10 +266,9 @@ class OneShot(Behaviour):
         )
 
     def windows(self, site: Site) -> tuple[Window, ...]:
-        made = self.charge(site)
         r, c = site.tolerance, tolerance_of(self.c_time)
         share = site.card("card", TimerCard).threshold_tolerance
-        log = made.seconds / made.ohms / made.farads
+        log = self.per(site)
         longest, shortest = (
             log * (1 + r) * (1 + c) * (1 + 2 * share),
             log * (1 - r) * (1 - c) * (1 - 2 * share),
@@ -314,7 +318,7 @@ class OneShot(Behaviour):
         """Capacitors of the E6 series with the resistor that each needs, the nearest first."""
         owned = site.drawer.resistors()
         caps = site.drawer.values("F")
-        per = self.charge(site).seconds / self.r_time / self.c_time
+        per = self.per(site)
         found = []
         product = self.wanted / per
         for farads in within(max(product / MOST_OHMS, 1e-10), min(product / LEAST_OHMS, MOST_FARADS), "E6"):
@@ -324,7 +328,7 @@ class OneShot(Behaviour):
             site, self.r_time, self.c_time, owned.get(self.r_time, 0), caps.get(self.c_time, 0)
         )
         others = [f for f in found if f.title != mine.title]
-        others.sort(key=lambda f: (RANK[f.standing] < RANK["fits"], abs(math.log(f.nominal / self.wanted))))
+        others.sort(key=lambda f: (RANK[f.standing] < RANK["fits"], abs(f.nominal - self.wanted)))
         return Finder(
             title=f"C × R near {show(self.wanted, 's')}",
             unit="s",

@@ -65,7 +65,9 @@ class Charge:
 
     @property
     def seconds(self) -> float:
-        """How long it takes [s]; infinite where leakage keeps it from ever arriving."""
+        """How long it takes [s]; none where it begins there, no end where leakage keeps it away."""
+        if self.begin >= self.end:
+            return 0.0
         if self.aims <= self.end:
             return math.inf
         return self._source * self.farads * math.log((self.aims - self.begin) / (self.aims - self.end))
