@@ -146,7 +146,7 @@ class Guards(unittest.TestCase):
         """
         bare = design(PmosHighSide(), ModuleLoad())
         guarded = design(PmosHighSide(), BackFeed(), ModuleLoad())
-        self.assertEqual(verdict(bare, "back_feed").standing, "fails")
+        self.assertEqual(verdict(bare, "back_feed").standing, "tight")
         self.assertEqual(verdict(guarded, "back_feed").standing, "fits")
 
     def test_every_guard_can_be_fitted_and_taken_out(self) -> None:

@@ -185,7 +185,7 @@ def bipolar(card: BipolarCard, celsius: float = ROOM, spread: Spread = "typ") ->
     }
 
 
-def _square(v: float, v_ds: float, beta: float, theta: float, v_t: float) -> float:
+def channel_current(v: float, v_ds: float, beta: float, theta: float, v_t: float) -> float:
     """The channel equation of `circuit.devices.mosfet`, v = v_gs − v_th [A]."""
     s = 2 * MOSFET_SLOPE * v_t
     l_f, l_r = log1p_exp(v / s), log1p_exp((v - MOSFET_SLOPE * v_ds) / s)
@@ -221,7 +221,7 @@ def _channel(card: FieldEffectCard) -> tuple[float, float, float]:
 
     def miss(v_th: float) -> float:
         beta, theta = resistance_fit(v_th)
-        current = _square(card.threshold - v_th, card.threshold, beta, theta, v_t)
+        current = channel_current(card.threshold - v_th, card.threshold, beta, theta, v_t)
         return math.log(current / card.threshold_current)
 
     v_th = root(miss, card.threshold - 1.5, min(low.v_gs - 0.02, card.threshold + 1.5))

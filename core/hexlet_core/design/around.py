@@ -4,6 +4,8 @@ measured.
 
 from __future__ import annotations
 
+from contextlib import suppress
+
 from ..fields import Document, quantity_of
 from ..quantity import show
 from ..stages.contract import Demand, Finder, Ladder, Measure, Open
@@ -64,7 +66,12 @@ class Measuring(Document):
 
 def demands(here: Study) -> tuple[Demand, ...]:
     """What every load takes."""
-    return tuple(stage.takes(site) for stage, site in here.of_role("load") if isinstance(stage, Load))
+    found: list[Demand] = []
+    for stage, site in here.of_role("load"):
+        if isinstance(stage, Load):
+            with suppress(Open):  # one that waits for its switch
+                found.append(stage.takes(site))
+    return tuple(found)
 
 
 def finder(here: Study) -> Finder | None:

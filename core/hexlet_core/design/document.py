@@ -210,6 +210,9 @@ def read_design(data: Any) -> Design:
     return read_document(Design, upgraded(data, VERSION))
 
 
+BY_PATH = ("origins", "rated")  # tables whose keys are themselves paths
+
+
 def changed(design: Design, changes: Iterable[tuple[str, Any]]) -> Design:
     """The design with fields set by dotted path. A block, or an entry of a table, set to None is taken out.
 
@@ -219,11 +222,12 @@ def changed(design: Design, changes: Iterable[tuple[str, Any]]) -> Design:
     data = design.model_dump(mode="json")
     for path, value in changes:
         target: Any = data
-        *parents, last = path.split(".")
+        table, _, key = path.partition(".")
+        *parents, last = (table, key) if table in BY_PATH and key else path.split(".")
         try:
             for step in parents:
                 target = target[step]
-            if value is None and target is not data and parents in (["blocks"], ["set_aside"]):
+            if value is None and parents in (["blocks"], ["set_aside"], ["origins"], ["rated"]):
                 del target[last]
             else:
                 target[last] = value

@@ -22,7 +22,7 @@ from ..stages.contract import Act, Corner, Open, Part, Placed, Probe, Role, Scen
 from ..stages.contract.scenes import UPSTREAM, Play
 from ..stages.contract.stage import Probed, Watched, Windowed
 from ..stages.drawing import Drawing
-from ..stages.say.checks import FOLLOWS, RANK, Verdict, judged
+from ..stages.say.checks import FOLLOWS, RANK, Change, Check, Verdict, judged
 from ..stages.say.windows import Window
 from .circuit import acted, actors, drawing, netlist
 from .document import SUPPLY, Design
@@ -276,9 +276,19 @@ class Study:
         """One block's checks judged, in its own order."""
         stage, site = self.flow.stage(block), self.flow.sites[block]
         try:
-            return tuple(judged(c, block, stage.facet) for c in stage.checks(site))
+            return tuple(judged(c, block, stage.facet, self.unasked(block, c)) for c in stage.checks(site))
         except Open:
             return ()
+
+    def unasked(self, block: str, check: Check) -> Change | None:
+        """The change that asks for a wish that nobody has: its value is the kind's own and has no origin."""
+        if not check.wish:
+            return None
+        stage, path = self.flow.stage(block), self.flow.sites[block].path(check.wish)
+        usual = type(stage).model_fields[check.wish].default
+        if getattr(stage, check.wish) != usual or path in self.design.origins:
+            return None
+        return Change(path=f"origins.{path}", value="wanted")
 
     @cached_property
     def verdicts(self) -> tuple[Verdict, ...]:

@@ -659,7 +659,7 @@ export interface components {
              * Standing
              * @enum {string}
              */
-            standing: "fails" | "tight" | "fits" | "proven" | "unknown";
+            standing: "fails" | "tight" | "fits" | "proven" | "unknown" | "told";
             /** Summary */
             summary: string;
         };
@@ -2719,7 +2719,7 @@ export interface components {
             /** Summary */
             summary: string;
             /** Standing */
-            standing?: ("fails" | "tight" | "fits" | "proven" | "unknown") | null;
+            standing?: ("fails" | "tight" | "fits" | "proven" | "unknown" | "told") | null;
             /**
              * Note
              * @default
@@ -2830,11 +2830,12 @@ export interface components {
              * Standing
              * @enum {string}
              */
-            standing: "fails" | "tight" | "fits" | "proven" | "unknown";
+            standing: "fails" | "tight" | "fits" | "proven" | "unknown" | "told";
             working: components["schemas"]["Working"];
             remedy?: components["schemas"]["Remedy"] | null;
             /** Figures */
             figures: string;
+            ask?: components["schemas"]["Change"] | null;
             /** Cause */
             cause?: string | null;
         };
@@ -2896,7 +2897,7 @@ export interface components {
              * Standing
              * @enum {string}
              */
-            standing: "fails" | "tight" | "fits" | "proven" | "unknown";
+            standing: "fails" | "tight" | "fits" | "proven" | "unknown" | "told";
             /** Stock */
             stock?: number | null;
             /**
@@ -2955,7 +2956,7 @@ export interface components {
              * Standing
              * @enum {string}
              */
-            standing: "fails" | "tight" | "fits" | "proven" | "unknown";
+            standing: "fails" | "tight" | "fits" | "proven" | "unknown" | "told";
             /**
              * Offers
              * @default []
@@ -3160,7 +3161,7 @@ export interface components {
             /** Why */
             why: string;
             /** Standing */
-            standing: ("fails" | "tight" | "fits" | "proven" | "unknown") | null;
+            standing: ("fails" | "tight" | "fits" | "proven" | "unknown" | "told") | null;
         };
         /**
          * Drawing
@@ -3205,7 +3206,7 @@ export interface components {
              * Standing
              * @enum {string}
              */
-            standing: "fails" | "tight" | "fits" | "proven" | "unknown";
+            standing: "fails" | "tight" | "fits" | "proven" | "unknown" | "told";
             /** Facets */
             facets: components["schemas"]["FacetState"][];
             flow: components["schemas"]["FlowPicture"];
@@ -3329,7 +3330,7 @@ export interface components {
              * Standing
              * @enum {string}
              */
-            standing: "fails" | "tight" | "fits" | "proven" | "unknown";
+            standing: "fails" | "tight" | "fits" | "proven" | "unknown" | "told";
             /** Column */
             column: number;
             /** Channel */
@@ -3389,7 +3390,7 @@ export interface components {
              * Standing
              * @enum {string}
              */
-            standing: "fails" | "tight" | "fits" | "proven" | "unknown";
+            standing: "fails" | "tight" | "fits" | "proven" | "unknown" | "told";
             /** Changes */
             changes: components["schemas"]["Change"][];
             /**
@@ -3474,7 +3475,7 @@ export interface components {
              * Standing
              * @enum {string}
              */
-            standing: "fails" | "tight" | "fits" | "proven" | "unknown";
+            standing: "fails" | "tight" | "fits" | "proven" | "unknown" | "told";
             /** Verdict */
             verdict: string | null;
         };
@@ -4031,7 +4032,7 @@ export interface components {
              * Standing
              * @enum {string}
              */
-            standing: "fails" | "tight" | "fits" | "proven" | "unknown";
+            standing: "fails" | "tight" | "fits" | "proven" | "unknown" | "told";
             /** Release */
             release: number;
             /** Release Worst */
@@ -4122,7 +4123,7 @@ export interface components {
              * Standing
              * @enum {string}
              */
-            standing: "fails" | "tight" | "fits" | "proven" | "unknown";
+            standing: "fails" | "tight" | "fits" | "proven" | "unknown" | "told";
             /** Margin */
             margin: string;
         };
@@ -4848,7 +4849,7 @@ export interface components {
              * Standing
              * @enum {string}
              */
-            standing: "fails" | "tight" | "fits" | "proven" | "unknown";
+            standing: "fails" | "tight" | "fits" | "proven" | "unknown" | "told";
             /** Note */
             note: string;
             /** Failing */

@@ -16,14 +16,14 @@ from ...quantity import nearest, show, show_part, within
 from ..contract.descriptions import Finder, Found, State
 from ..contract.parts import Corner, Placed, capacitor, from_card, resistor
 from ..contract.ports import Port, rail_in
-from ..contract.scenes import UPSTREAM, Act, Play, Probe, Promise, Read, Scene, Watch
+from ..contract.scenes import MOMENT, UPSTREAM, Act, Play, Probe, Scene, Watch
 from ..contract.site import Site
 from ..contract.stage import Behaviour
 from ..drawing.pen import Pen
 from ..drawing.timers import draw_timer
 from ..rules.timer import Charge, output_of
 from ..rules.trigger import PRESS, Trigger
-from ..say.checks import RANK, Change, Check, check, high, low, when
+from ..say.checks import RANK, Change, Check, Shown, check, high, low, when
 from ..say.windows import Window, bound, window
 from ..say.wording import Say, Sentence, Word
 
@@ -161,6 +161,14 @@ class OneShot(Behaviour):
             f"{c} may be {tolerance_of(self.c_time):.0%} off, {r} {site.tolerance:.0%}, and the timer's own "
             "level a little; what leaks makes it longer. The capacitor is nearly all of it."
         )
+        shown = Shown(
+            "state(timer)",
+            "pulse",
+            "width",
+            look=1.6 * t,
+            level=0.5,
+            because="a charge through a resistor, with its leakage, in closed form",
+        )
         yield check(
             "not_long",
             "Not too long",
@@ -176,6 +184,7 @@ class OneShot(Behaviour):
             numbers=numbers,
             because=because,
             cure=f"Make {r} smaller.",
+            shown=shown if math.isfinite(t) else None,
         )
         yield check(
             "not_short",
@@ -192,6 +201,7 @@ class OneShot(Behaviour):
             numbers=numbers,
             because=because,
             cure=f"Make {r} larger.",
+            shown=shown if math.isfinite(t) else None,
         )
         lost = made.bias + (made.end / made.leak)
         worst = made.bias + made.end / made.leak / USUAL_LEAK
@@ -381,6 +391,7 @@ class OneShot(Behaviour):
             Scene("idle", "before a press", (Act(UPSTREAM, "idle"),)),
             Scene("active", "while it runs", (Act(UPSTREAM, "active", 0.05, self._press(site)),), look=half),
             Scene("rest", "signal unplugged", (Act(UPSTREAM, "floating"),)),
+            Scene("pulse", "one press", (Act(UPSTREAM, "active", MOMENT, self._press(site)),), look=0.0),
         )
 
     def states(self, site: Site) -> tuple[State, ...]:
@@ -402,23 +413,6 @@ class OneShot(Behaviour):
 
     def _press(self, site: Site) -> float:
         return min(PRESS, self.charge(site).seconds / 4)
-
-    def promises(self, site: Site) -> Iterator[Promise]:
-        t = self.charge(site).seconds
-        if not math.isfinite(t):
-            return
-        press = self._press(site)
-        scene = Scene("pulse", "one press", (Act(UPSTREAM, "active", 0.1 * t, press),), look=1.6 * t)
-        yield Promise(
-            id="time",
-            title="How long it is on",
-            unit="s",
-            read=Read("width", "state(timer)", level=0.5),
-            scene=scene,
-            nominal=t,
-            tolerance=0.02,
-            oracle="the charge of a capacitor through a resistor, with its leakage, in closed form",
-        )
 
     def plays(self, site: Site) -> tuple[Play, ...]:
         t = self.charge(site).seconds

@@ -4,7 +4,7 @@ from .descriptions import Allowed, Finder, Found, Ladder, Measure, Part, Path, S
 from .facts import Attached, Command, Contact, Control, Demand, Draw, Fact, Open, Rail, Switch
 from .parts import Corner, Placed
 from .ports import TERMINALS, Port
-from .scenes import Act, Probe, Promise, Read, Scene, Watch
+from .scenes import Act, Probe, Scene, Watch
 from .site import Site
 from .stage import ROLES, Behaviour, Drive, Guard, Load, Role, Signal, Stage
 
@@ -35,9 +35,7 @@ __all__ = [
     "Placed",
     "Port",
     "Probe",
-    "Promise",
     "Rail",
-    "Read",
     "Role",
     "Scene",
     "Signal",

@@ -10,6 +10,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from ...cards.card import DiodeCard
+from ...cards.points import forward_volts
 from ...quantity import Interval
 
 Side = Literal["low", "high"]
@@ -27,10 +28,17 @@ class Open(Exception):
 
 @dataclass(frozen=True)
 class Loss:
-    """What something in line keeps for itself: volts at a current [A], nominal and at worst."""
+    """What something in line keeps for itself: volts at a current [A], nominal and at worst; and nominal on
+    the full supply, where that drives it harder.
+    """
 
     volts: Callable[[float], float]
     worst: Callable[[float], float]
+    full: Callable[[float], float] | None = None
+
+    def at(self, amps: float, full: bool) -> float:
+        """Nominal, on the full supply or on a lower one [V]."""
+        return (self.full if full and self.full is not None else self.volts)(amps)
 
     @classmethod
     def ohms(cls, typical: float, worst: float | None = None) -> Loss:
@@ -47,7 +55,7 @@ class Loss:
     @classmethod
     def junction(cls, card: DiodeCard) -> Loss:
         """A diode in line."""
-        return cls(card.volts_near, card.volts_near)
+        return cls(lambda amps: forward_volts(card, amps), card.volts_near)
 
 
 @dataclass(frozen=True)
@@ -177,13 +185,18 @@ class Control:
 
 @dataclass(frozen=True)
 class Attached:
-    """What hangs on a control: what it is held under [V]."""
+    """What hangs on a control: what it is held under at most, with ordinary parts, and at least [V]."""
 
     clamp: float = math.inf
+    usual: float = math.inf
+    least: float = math.inf
 
     @classmethod
     def sum(cls, parts: Sequence[Attached]) -> Attached:
-        return cls(min((p.clamp for p in parts), default=math.inf))
+        ends = (
+            min((getattr(p, end) for p in parts), default=math.inf) for end in ("clamp", "usual", "least")
+        )
+        return cls(*ends)
 
 
 @dataclass(frozen=True)
@@ -289,16 +302,18 @@ class Switch:
     on: State  # the command's level that closes it
     active: bool  # whether it is closed while the command is meant
     avalanche: float | None = None  # energy it is rated to take in breakdown [J]
+    reaches: float = math.inf  # the most its output comes to, where it follows its command [V]
+    scene: str = ""  # in which it is closed, where that is one of its own
     apart: bool = False  # the load's supply returns elsewhere than at 0 V
 
     @property
-    def runs(self) -> Literal["active", "idle"]:
-        """The command's state in which the load runs."""
-        return "active" if self.active else "idle"
+    def runs(self) -> str:
+        """The scene in which the load runs."""
+        return self.scene or ("active" if self.active else "idle")
 
-    def lost(self, amps: float) -> float:
-        """What stays in line at a current [V]."""
-        return sum(loss.volts(amps) for loss in self.losses)
+    def lost(self, amps: float, full: bool = False) -> float:
+        """What stays in line at a current, on the full supply or on a lower one [V]."""
+        return sum(loss.at(amps, full) for loss in self.losses)
 
     def lost_worst(self, amps: float) -> float:
         return sum(loss.worst(amps) for loss in self.losses)

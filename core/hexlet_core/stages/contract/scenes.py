@@ -1,4 +1,4 @@
-"""Scenes: moments with a name, made by named actors; and what is read, watched, promised in them.
+"""Scenes: moments with a name, made by named actors; and what is read and watched in them.
 
 An actor is a block with parts that can be posed ("active", "idle", "rest") or pressed. A scene without
 `look` is the
@@ -8,12 +8,11 @@ circuit at rest with its actors so posed; with `look` it is run from the acts on
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
 
 from ...fields import Document
 
 UPSTREAM = "@"  # in place of a block's id: the nearest actor before this block
-STATES = ("idle", "active", "rest")
+MOMENT = 1e-3  # when something changes in a scene that is about a change [s]
 SceneId = str
 
 
@@ -25,7 +24,6 @@ class Act:
     state: str
     at: float = 0.0
     hold: float | None = None
-    bounce: bool = True
 
 
 @dataclass(frozen=True)
@@ -83,35 +81,3 @@ class Watch(Document):
     limits: tuple[tuple[float, str], ...] = ()
     shown: bool = True
     peak: bool = False  # how far it rises above the supply is worth a mark
-
-
-@dataclass(frozen=True)
-class Read:
-    """What is measured of a run, in the block's own names; `since` is the crossing it counts from.
-
-    `what` is one of `circuit.measure`; `edge` and `level` are its crossing.
-    """
-
-    what: str
-    signal: str
-    level: float | None = None
-    edge: Literal["rising", "falling", "either"] = "either"
-    since: tuple[str, float, Literal["rising", "falling", "either"]] | None = None
-
-
-@dataclass(frozen=True)
-class Promise:
-    """What a block promises of itself: a number that the simulated cut-out around it must show.
-
-    `tolerance` is how far the formula may be off the circuit, relative; `oracle` says why no more.
-    """
-
-    id: str
-    title: str
-    unit: str
-    read: Read
-    scene: Scene
-    nominal: float
-    tolerance: float
-    oracle: str
-    floor: float = 0.0  # below this difference nothing is asked [unit]

@@ -8,7 +8,8 @@ never a concrete kind.
 2. `through` changes a fact that passes a block in line; what a block does not change passes as it is.
 3. `make` yields its parts, once; `draw` shows the same parts, joined the same way.
 4. `checks` and `windows` never raise for a poor design.
-5. `scenes`, `promises`, `probes`, `watches` say what it does, what it promises, and what is worth reading.
+5. `scenes`, `probes`, `watches` say what it does and what is worth reading; a check that the simulated
+   circuit can answer says where (`Shown`), and is held to it.
 6. What only some kinds have is a protocol (`Windowed`, `Schooled`, `Measured` …) that a caller asks for.
 """
 
@@ -29,7 +30,7 @@ from .descriptions import Finder, Ladder, Measure, Path, State, Step, Way
 from .facts import Attached, Command, Control, Demand, Draw, Fact, Switch
 from .parts import Placed
 from .ports import Port
-from .scenes import Act, Play, Probe, Promise, Scene, Watch
+from .scenes import MOMENT, Act, Play, Probe, Scene, Watch
 from .site import Site
 
 Role = Literal["signal", "behaviour", "drive", "guard", "load"]
@@ -89,8 +90,15 @@ class Stage(Document):
         """
         return ()
 
-    def promises(self, site: Site) -> Iterable[Promise]:
-        return ()
+
+def changes(who: str) -> tuple[Scene, ...]:
+    """The scenes of a change: begun, ended; and what a command does while nobody gives it."""
+    began, ended = Act(who, "active", MOMENT), Act(who, "idle", MOMENT)
+    return (
+        Scene("begun", "just begun", (Act(who, "idle"), began), look=MOMENT),
+        Scene("ended", "just ended", (Act(who, "active"), ended), look=MOMENT),
+        Scene("boot", "before anybody gives it", (Act(who, "boot"),)),
+    )
 
 
 # --- roles ------------------------------------------------------------------------------------------
@@ -119,6 +127,7 @@ class Signal(Stage):
             Scene("idle", f"{command.name} {rests}", (Act(site.id, "idle"),)),
             Scene("active", f"{command.name} {command.sense}", (Act(site.id, "active"),)),
             Scene("rest", f"{command.name} unplugged", (Act(site.id, "floating"),)),
+            *changes(site.id),
         )
 
     def watches(self, site: Site) -> tuple[Watch, ...]:

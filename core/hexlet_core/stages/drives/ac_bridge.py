@@ -25,7 +25,7 @@ from ..contract.stage import Drive
 from ..drawing.pen import HEIGHT, OUTPUT_Y, Pen
 from ..drawing.switches import draw_series
 from ..rules.contact import WALL_AC
-from ..rules.feed import from_low_side
+from ..rules.feed import Names, from_low_side
 from ..rules.gate_drive import hot_resistance, on_resistance
 from ..rules.light import LedDrive
 from ..rules.line_fed import LineFed
@@ -144,6 +144,7 @@ class AcBridge(Drive):
             collector=site.card("zener", ZenerCard).voltage / self.r_pull,
             tolerance=site.tolerance,
             ref=site.ref("series"),
+            names=Names("light", "opto"),
         )
 
     def gate_supply(self, site: Site) -> LineFed:
@@ -188,7 +189,7 @@ class AcBridge(Drive):
         )
         brief = "Four times the continuous current is assumed for so short a pulse."
         yield from load_current(
-            demand, rail, mosfet.current_hot, "allowed hot", PULSE * mosfet.current, brief
+            self.switches(site), demand, mosfet.current_hot, "allowed hot", PULSE * mosfet.current, brief
         )
         yield from self._bridge_checks(site)
         crest = rail.high * math.sqrt(2)

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import ClassVar, Literal
 
-from ...cards.card import BipolarCard, FieldEffectCard
+from ...cards.card import FieldEffectCard
+from ...cards.points import channel_ohms
 from ..contract.facts import Loss, Side, State, Switch
 from ..contract.ports import Port, rail_in
 from ..contract.scenes import Probe, Watch
 from ..contract.site import Site
 from ..contract.stage import Drive
+from ..rules.base_drive import BaseDrive
 from ..rules.gate_drive import GateDrive, hot_resistance
 
 
@@ -81,14 +84,21 @@ class TransistorDrive(Drive):
             ),
         )
 
-    def bipolar_switch(self, site: Site, card: BipolarCard, drop: float = 0.0) -> Switch:
-        """A saturated transistor as a switch; `drop` is what stands in series with it [V]."""
+    def bipolar_switch(self, site: Site, base: BaseDrive, drop: float = 0.0) -> Switch:
+        """A saturated transistor as a switch; `drop` is what it keeps above V_CE(sat) at most [V]."""
+        card = base.card
         return Switch(
             ref=site.ref("switch"),
             output=self.output,
             side=self.side,
             rail=site.rail,
-            losses=(Loss.flat(card.v_ce_sat * 0.7 + drop, card.v_ce_sat + drop),),
+            losses=(
+                Loss(
+                    lambda amps: base.across(amps, base.feed.weak),
+                    lambda amps: card.v_ce_sat + drop,
+                    lambda amps: base.across(amps, base.usual),
+                ),
+            ),
             breakdown=card.v_ceo,
             capacitance=2e-11,
             on=self.on,
@@ -98,12 +108,17 @@ class TransistorDrive(Drive):
     def mosfet_switch(self, site: Site, card: FieldEffectCard, gate: GateDrive) -> Switch:
         """A MOSFET as a switch: its on-resistance cold and hot."""
         r = gate.resistance(gate.least)
+        hot = hot_resistance(r)
+
+        def across(gate_volts: float) -> Callable[[float], float]:
+            return lambda amps: amps * min(channel_ohms(card, gate_volts, amps), 5 * r)
+
         return Switch(
             ref=site.ref("switch"),
             output=self.output,
             side=self.side,
             rail=site.rail,
-            losses=(Loss.ohms(r, hot_resistance(r)),),
+            losses=(Loss(across(gate.least), lambda amps: amps * hot, across(gate.usual)),),
             breakdown=card.v_ds,
             capacitance=card.c_oss,
             on=self.on,

@@ -20,7 +20,7 @@ from ..contract.site import Site
 from ..drawing.pen import HEIGHT, SIGNAL_Y, Pen
 from ..drawing.switches import BIPOLAR, draw_low_side, draw_up
 from ..rules.base_drive import BaseDrive, forced_gain
-from ..rules.feed import from_low_side, from_rail
+from ..rules.feed import Names, from_low_side, from_rail
 from ..rules.kick import peak_check
 from ..rules.saturated import bipolar_load
 from ..rules.switching import direct_only
@@ -78,9 +78,10 @@ class ChainLowSide(TransistorDrive):
             pull_ref=site.ref("pull"),
             tag="first_",
             who="First: ",
+            names=Names("first_base", "first", on="idle" if self.runs(site) == "active" else "active"),
         )
         outer = BaseDrive(
-            feed=from_rail(site.rail, 0.0),
+            feed=from_rail(site.rail, site.demand().amps(site.rail.typical)),
             card=second,
             series=self.r_collector,
             pull=None,
@@ -89,11 +90,12 @@ class ChainLowSide(TransistorDrive):
             tolerance=site.tolerance,
             series_ref=site.ref("collector"),
             pull_ref="R_{pull}",
+            names=Names("base", series="collector", on=self.runs(site)),
         )
         return inner, outer
 
     def switches(self, site: Site) -> Switch:
-        return self.bipolar_switch(site, site.card("card", BipolarCard))
+        return self.bipolar_switch(site, self._bases(site)[1])
 
     def controlled(self, site: Site) -> Control:
         return Control("base", reverse=site.card("card", BipolarCard).v_ebo)
@@ -109,8 +111,8 @@ class ChainLowSide(TransistorDrive):
         inner, outer = self._bases(site)
         unplugged = {"unplugged", "first_unplugged"}  # unplugged it runs, which `boot` says
         yield from (c for c in (*inner.checks(), *outer.checks()) if c.id not in unplugged)
-        yield from bipolar_load(site, site.demand(), outer)
-        yield from peak_check(self.switches(site), site.rail, site.demand())
+        yield from bipolar_load(site, self.switches(site), site.demand(), outer)
+        yield from peak_check(self.switches(site), site.rail, site.demand(), self.output)
         yield from direct_only(site)
         command, rest = site.command, site.command.rest
         ohms = rest.ohms + self.r_base

@@ -7,10 +7,12 @@ reach.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Iterator
 from typing import Annotated, Literal
 
 from ...cards.card import BipolarCard, NpnCard, PnpCard
+from ...cards.points import junctions
 from ...circuit.devices import Resistor
 from ...fields import Q
 from ...quantity import show, show_part
@@ -20,9 +22,9 @@ from ..contract.site import Site
 from ..drawing.pen import HEIGHT, HIGH_Y, Pen
 from ..drawing.switches import draw_series
 from ..rules.feed import feed_currents, from_low_side
-from ..rules.kick import peak_check
+from ..rules.supplied import settled
 from ..rules.switching import direct_only, heat_checks, load_current
-from ..say.checks import Check, Remedy, check, high
+from ..say.checks import Check, Remedy, Shown, check, high
 from ..say.windows import Window, bound, window
 from .base import TransistorDrive
 
@@ -82,25 +84,28 @@ class Complementary(TransistorDrive):
     def switches(self, site: Site) -> Switch:
         upper, lower = self._cards(site)
         command, rail = site.command, site.rail
-        # What the follower keeps: what the signal is short of the supply, a VBE, and its base current's drop.
-        short = max(rail.low - command.high.volts.low, 0.0) + upper.v_be_sat
+        # What the follower keeps below its signal: a VBE, and its base current's drop.
+        base = self.r_base + command.high.ohms
+        most = math.inf if command.follows else command.high.volts.typical
+        short = max(rail.typical - command.high.volts.typical, 0.0) if command.follows else 0.0
+
+        def across(amps: float) -> float:
+            i_b = amps / upper.gain
+            return junctions(upper, amps, i_b).v_be + i_b * base + short
+
         ohms = (self.r_base + command.high.ohms) / min(upper.gain_min, lower.gain_min)
         return Switch(
             ref=site.ref("switch"),
             output="emitters",
             side="high",
             rail=site.rail,
-            losses=(Loss.flat(0.9 * short, short), Loss.ohms(0.9 * ohms, ohms)),
+            losses=(Loss(across, lambda amps: upper.v_be_sat + ohms * amps),),
+            reaches=most,
             breakdown=upper.v_ceo,
             capacitance=2e-11,
             on="high",
             active=self.runs(site) == "active",
         )
-
-    def _short(self, site: Site, level: float) -> float:
-        """How far the output stays below the supply when high [V]."""
-        drop = self._base_current(site) * (self.r_base + site.command.high.ohms)
-        return max(site.rail.low - level, 0.0) + self._cards(site)[0].v_be_sat + drop
 
     def windows(self, site: Site) -> tuple[Window, ...]:
         need, rail, command = self._base_current(site), site.rail, site.command
@@ -169,21 +174,31 @@ class Complementary(TransistorDrive):
             ),
         )
         yield from load_current(
-            demand, rail, upper.current, "allowed", upper.current, "Beyond this its gain is gone."
+            self.switches(site),
+            demand,
+            upper.current,
+            "allowed",
+            upper.current,
+            "Beyond this its gain is gone.",
+            Shown("i(switch.c)", self.runs(site), within=0.03) if left <= limit else None,
         )
-        short = self._short(site, command.high.volts.typical)
-        watts = short * amps
+        switch = self.switches(site)
+        usual, top = settled(switch, demand, rail.high), min(rail.high, switch.reaches)
+        least = max(top - switch.lost_worst(usual.amps), 0.0)
+        short, runs = rail.high - least, demand.most(least)
+        heat = (rail.high - usual.volts) * usual.amps
+        watts = max(short * runs, heat)
         yield from heat_checks(
             site,
-            nominal=watts * 0.8,
+            nominal=heat,
             worst=watts,
             r_th=upper.r_th,
             t_max=upper.t_j_max,
             power=upper.power,
             how="P = (V_{high} − V_{out}) · I",
-            numbers=f"= {short:.3g} V · {show(amps, 'A')} = {show(watts, 'W')}",
+            numbers=f"= {short:.3g} V · {show(runs, 'A')} = {show(watts, 'W')}",
+            shown=Shown("p(switch)", self.runs(site), within=0.06) if left <= limit else None,
         )
-        yield from peak_check(self.switches(site), rail, demand)
         yield from direct_only(site)
 
     def draw(self, pen: Pen, site: Site) -> None:

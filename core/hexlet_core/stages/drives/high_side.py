@@ -28,7 +28,7 @@ from ..drawing.switches import (
     draw_series,
 )
 from ..rules.base_drive import BaseDrive, forced_gain
-from ..rules.feed import Feed, from_high_side, from_low_side, from_rail
+from ..rules.feed import Feed, Names, from_high_side, from_low_side, from_rail
 from ..rules.gate_drive import GateDrive
 from ..say.checks import Check
 from ..say.windows import Window, window
@@ -88,8 +88,17 @@ class HighSide(TransistorDrive):
     def feed(self, site: Site) -> Feed:
         """What pulls the control away from the rail."""
         if self.shift == "none":
-            return from_high_side(site.command, site.rail)
-        return from_rail(site.rail, SHIFT_DROP)
+            return from_high_side(site.command, site.rail, site.demand().amps(site.rail.typical))
+        return from_rail(
+            site.rail, site.demand().amps(site.rail.typical), SHIFT_DROP, self._shift_keeps(site)
+        )
+
+    def _shift_keeps(self, site: Site) -> float:
+        """What an ordinary shifter keeps for itself [V]."""
+        shifter, amps = self.shifter(site), self.pulled(site)
+        if isinstance(shifter, BaseDrive):
+            return min(shifter.across(amps, shifter.feed.weak), SHIFT_DROP)
+        return min(amps * shifter.resistance(shifter.usual), SHIFT_DROP) if shifter else 0.0
 
     def pulled(self, site: Site) -> float:
         """The most the shifter carries for as long as it is on [A]."""
@@ -101,6 +110,7 @@ class HighSide(TransistorDrive):
             return None
         feed = from_low_side(site.command)
         series_ref, pull_ref = site.ref("shift_series"), site.ref("shift_pull")
+        names = Names("shift_control", "shift", "shift_series", on=self.runs(site))
         if self.shift == "npn":
             npn = site.card("shift_npn", BipolarCard)
             return BaseDrive(
@@ -115,6 +125,7 @@ class HighSide(TransistorDrive):
                 who="Shifter: ",
                 series_ref=series_ref,
                 pull_ref=pull_ref,
+                names=names,
             )
         return GateDrive(
             feed=feed,
@@ -129,6 +140,7 @@ class HighSide(TransistorDrive):
             who="Shifter: ",
             series_ref=series_ref,
             pull_ref=pull_ref,
+            names=names,
         )
 
     def windows(self, site: Site) -> tuple[Window, ...]:

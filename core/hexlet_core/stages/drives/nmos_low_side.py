@@ -18,7 +18,7 @@ from ..contract.parts import Placed, from_card, resistor
 from ..contract.site import Site
 from ..drawing.pen import Pen
 from ..drawing.switches import FIELD_EFFECT, draw_low_side
-from ..rules.feed import from_low_side
+from ..rules.feed import Names, from_low_side
 from ..rules.gate_drive import GateDrive
 from ..rules.kick import peak_check
 from ..rules.saturated import mosfet_load
@@ -65,10 +65,12 @@ class NmosLowSide(TransistorDrive):
             high=site.rail.high,
             hot=site.hot,
             on_within=self.on_within,
+            wishes=("on_within", ""),
             tolerance=site.tolerance,
             series_ref=site.ref("series"),
             pull_ref=site.ref("pull"),
-            clamp=site.attached().clamp,
+            names=Names("gate", on=self.runs(site)),
+            clamp=site.attached(),
         )
 
     def switches(self, site: Site) -> Switch:
@@ -87,8 +89,8 @@ class NmosLowSide(TransistorDrive):
     def checks(self, site: Site) -> Iterator[Check]:
         gate = self.gate(site)
         yield from gate.checks()
-        yield from mosfet_load(site, site.demand(), gate)
-        yield from peak_check(self.switches(site), site.rail, site.demand())
+        yield from mosfet_load(site, self.switches(site), site.demand(), gate)
+        yield from peak_check(self.switches(site), site.rail, site.demand(), self.output)
         yield from direct_only(site)
 
     def draw(self, pen: Pen, site: Site) -> None:

@@ -20,7 +20,7 @@ from ..contract.site import Site
 from ..drawing.pen import Pen
 from ..drawing.switches import BIPOLAR, draw_low_side
 from ..rules.base_drive import BaseDrive, forced_gain
-from ..rules.feed import from_low_side
+from ..rules.feed import Names, from_low_side
 from ..rules.kick import peak_check
 from ..rules.saturated import bipolar_load
 from ..rules.switching import direct_only
@@ -69,10 +69,11 @@ class NpnLowSide(TransistorDrive):
             tolerance=site.tolerance,
             series_ref=site.ref("series"),
             pull_ref=site.ref("pull"),
+            names=Names("base", on=self.runs(site)),
         )
 
     def switches(self, site: Site) -> Switch:
-        return self.bipolar_switch(site, site.card("card", BipolarCard))
+        return self.bipolar_switch(site, self.base(site))
 
     def controlled(self, site: Site) -> Control:
         return Control("base", reverse=site.card("card", BipolarCard).v_ebo)
@@ -123,8 +124,8 @@ class NpnLowSide(TransistorDrive):
     def checks(self, site: Site) -> Iterator[Check]:
         base = self.base(site)
         yield from base.checks()
-        yield from bipolar_load(site, site.demand(), base)
-        yield from peak_check(self.switches(site), site.rail, site.demand())
+        yield from bipolar_load(site, self.switches(site), site.demand(), base)
+        yield from peak_check(self.switches(site), site.rail, site.demand(), self.output)
         yield from direct_only(site)
 
     def draw(self, pen: Pen, site: Site) -> None:

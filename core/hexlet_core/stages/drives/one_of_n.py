@@ -30,9 +30,10 @@ from ..drawing.selectors import draw_selector
 from ..rules.coil import Coil, time_to_rise
 from ..rules.contact import Switched, contact_checks
 from ..rules.supplied import Supplied
-from ..say.checks import Change, Check, check, high, low
+from ..say.checks import Change, Check, Shown, check, high, low
 from ..say.wording import Say, Sentence, Word
 
+ORDINAL = ("", "first", "second", "third", "fourth", "fifth", "sixth")
 TAP = 0.1  # how long a button is held [s]
 DROPS = 1.2  # of a freewheel diode, hot and cold, at most [V]
 
@@ -131,6 +132,7 @@ class OneOfN(Drive):
             capacitance=5e-12,
             on="high",
             active=True,
+            scene=f"on_{k}",
         )
 
     def tell(self, port: str, site: Site) -> Any:
@@ -194,7 +196,10 @@ class OneOfN(Drive):
 
     def checks(self, site: Site) -> Iterator[Check]:
         coil, rail = self.coil(site), site.rail
-        yield from coil.checks(rail, Supplied(rail.low, rail.low, 0.0, 0.0), tag="switch_", who="Relays: ")
+        shown = Shown("coil_1", "on_1")
+        yield from coil.checks(
+            rail, Supplied(rail.low, rail.low, 0.0, 0.0, rail.high), shown, "switch_", "Relays: "
+        )
         yield from self._time_checks(site)
         amps = rail.high / coil.coldest
         most = min((c.most for c in self.buttons(site)), default=math.inf)
@@ -325,11 +330,14 @@ class OneOfN(Drive):
         return found[0][0] if found else ""
 
     def scenes(self, site: Site) -> tuple[Scene, ...]:
-        press = Act(self.presser(site, 1), "active", 0.02, TAP)
+        def pressed(k: int) -> tuple[Act, ...]:
+            return (Act(self.presser(site, k), "active", 0.02, TAP),)
+
         return (
             Scene("idle", "none on", ()),
-            Scene("active", "first one on", (press,), look=0.4),
+            Scene("active", "first one on", pressed(1), look=0.4),
             Scene("rest", "buttons unplugged", ()),
+            *(Scene(f"on_{k}", f"{ORDINAL[k]} one on", pressed(k), look=0.4) for k in self.channels),
         )
 
     def plays(self, site: Site) -> tuple[Play, ...]:
@@ -347,7 +355,16 @@ class OneOfN(Drive):
     def probes(self, site: Site) -> tuple[Probe, ...]:
         return (
             Probe(id="hold", title="Hold line to 0 V", red="hold strip", signal="hold", scenes=("idle",)),
-            Probe(id="coil_1", title="First coil", red="coil 1 strip", signal="coil_1"),
+            *(
+                Probe(
+                    id=f"coil_{k}",
+                    title=f"{ORDINAL[k].capitalize()} coil",
+                    red=f"coil {k} strip",
+                    signal=f"coil_{k}",
+                    scenes=("idle", f"on_{k}"),
+                )
+                for k in self.channels
+            ),
         )
 
     def watches(self, site: Site) -> tuple[Watch, ...]:

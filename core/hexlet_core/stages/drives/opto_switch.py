@@ -6,10 +6,11 @@ for the least one, aged.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from typing import Annotated, Literal
 
 from ...cards.card import OptocouplerCard
+from ...cards.points import opto_volts
 from ...fields import Q
 from ...quantity import show, show_part
 from ..contract.facts import Loss, Switch
@@ -17,11 +18,11 @@ from ..contract.parts import Placed, from_card, resistor
 from ..contract.site import Site
 from ..drawing.pen import HEIGHT, Pen
 from ..drawing.switches import draw_series, draw_up
-from ..rules.feed import from_low_side
+from ..rules.feed import Names, from_low_side
 from ..rules.kick import peak_check
 from ..rules.light import LedDrive
 from ..rules.switching import direct_only, load_current
-from ..say.checks import Check, check, when
+from ..say.checks import Check, Shown, check, when
 from ..say.windows import Window, window
 from .base import TransistorDrive
 
@@ -61,17 +62,23 @@ class OptoSwitch(TransistorDrive):
             collector=site.demand().most(site.rail.high),
             tolerance=site.tolerance,
             ref=site.ref("series"),
+            names=Names("light", "switch", on=self.runs(site)),
         )
 
     def switches(self, site: Site) -> Switch:
-        card = site.card("card", OptocouplerCard)
+        card, led = site.card("card", OptocouplerCard), self.led(site)
         keeps = card.saturation.voltage
+
+        def across(feed: float) -> Callable[[float], float]:
+            lit = led.usual(feed)
+            return lambda amps: opto_volts(card, amps, lit)
+
         return Switch(
             ref=site.ref("switch"),
             output="collector",
             side="low",
             rail=site.rail,
-            losses=(Loss.flat(0.7 * keeps, keeps),),
+            losses=(Loss(across(led.feed.weak), lambda amps: keeps, across(led.feed.on.typical)),),
             breakdown=card.v_ceo,
             capacitance=1e-11,
             on="high",
@@ -106,9 +113,15 @@ class OptoSwitch(TransistorDrive):
         )
         carries = card.saturation.current * 10
         yield from load_current(
-            demand, site.rail, carries, "its transistor carries", carries, "It has no more to give."
+            self.switches(site),
+            demand,
+            carries,
+            "its transistor carries",
+            carries,
+            "It has no more to give.",
+            Shown("i(switch.c)", self.runs(site)),
         )
-        yield from peak_check(self.switches(site), site.rail, demand)
+        yield from peak_check(self.switches(site), site.rail, demand, self.output)
         yield from direct_only(site)
 
     def cautions(self, site: Site) -> tuple[str, ...]:

@@ -18,7 +18,7 @@ from ..contract.site import Site
 from ..drawing.pen import HEIGHT, OUTPUT_Y, Pen
 from ..drawing.switches import draw_pull, draw_series
 from ..rules.base_drive import BaseDrive
-from ..rules.feed import from_low_side
+from ..rules.feed import Names, from_low_side
 from ..rules.kick import peak_check
 from ..rules.saturated import bipolar_load
 from ..rules.switching import direct_only
@@ -75,11 +75,12 @@ class PairLowSide(TransistorDrive):
             tolerance=site.tolerance,
             series_ref=site.ref("series"),
             pull_ref=site.ref("pull"),
-            junctions=2,
+            names=Names("base", base="first", on=self.runs(site)),
+            first=first,
         )
 
     def switches(self, site: Site) -> Switch:
-        return self.bipolar_switch(site, site.card("card", BipolarCard), self._drop(site))
+        return self.bipolar_switch(site, self.base(site), self._drop(site))
 
     def controlled(self, site: Site) -> Control:
         return Control("base", reverse=site.card("first", BipolarCard).v_ebo)
@@ -94,8 +95,8 @@ class PairLowSide(TransistorDrive):
     def checks(self, site: Site) -> Iterator[Check]:
         base = self.base(site)
         yield from base.checks()
-        yield from bipolar_load(site, site.demand(), base, self._drop(site))
-        yield from peak_check(self.switches(site), site.rail, site.demand())
+        yield from bipolar_load(site, self.switches(site), site.demand(), base, self._drop(site))
+        yield from peak_check(self.switches(site), site.rail, site.demand(), self.output)
         yield from direct_only(site)
 
     def draw(self, pen: Pen, site: Site) -> None:

@@ -18,6 +18,7 @@ from ..contract.parts import Placed, from_card
 from ..contract.site import Site
 from ..drawing.pen import Pen
 from ..drawing.switches import FIELD_EFFECT
+from ..rules.feed import Names
 from ..rules.gate_drive import GateDrive
 from ..rules.kick import peak_check
 from ..rules.saturated import mosfet_load
@@ -64,12 +65,14 @@ class PmosHighSide(HighSide):
             high=site.rail.high,
             hot=site.hot,
             on_within=self.on_within,
+            wishes=("on_within", "off_within"),
             tolerance=site.tolerance,
             series_ref=site.ref("series"),
             pull_ref=site.ref("pull"),
+            names=Names("gate", on=self.runs(site), high=True),
             back=self.off_within if self.shift != "none" else None,
             rail="the + rail",
-            clamp=site.attached().clamp,
+            clamp=site.attached(),
         )
 
     def switches(self, site: Site) -> Switch:
@@ -81,9 +84,9 @@ class PmosHighSide(HighSide):
     def checks(self, site: Site) -> Iterator[Check]:
         demand = site.demand()
         yield from self.control_checks(site)
-        yield from mosfet_load(site, demand, self.control(site))
+        yield from mosfet_load(site, self.switches(site), demand, self.control(site))
         yield from back_feed(site, demand)
-        yield from peak_check(self.switches(site), site.rail, demand)
+        yield from peak_check(self.switches(site), site.rail, demand, self.output)
         yield from direct_only(site)
 
     def draw(self, pen: Pen, site: Site) -> None:

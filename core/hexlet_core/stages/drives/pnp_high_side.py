@@ -18,6 +18,7 @@ from ..contract.site import Site
 from ..drawing.pen import Pen
 from ..drawing.switches import BIPOLAR
 from ..rules.base_drive import BaseDrive, forced_gain
+from ..rules.feed import Names
 from ..rules.kick import peak_check
 from ..rules.saturated import bipolar_load
 from ..rules.switching import direct_only
@@ -59,10 +60,11 @@ class PnpHighSide(HighSide):
             tolerance=site.tolerance,
             series_ref=site.ref("series"),
             pull_ref=site.ref("pull"),
+            names=Names("base", on=self.runs(site), high=True),
         )
 
     def switches(self, site: Site) -> Switch:
-        return self.bipolar_switch(site, site.card("card", BipolarCard))
+        return self.bipolar_switch(site, self.control(site))
 
     def controlled(self, site: Site) -> Control:
         return Control("base", reverse=site.card("card", BipolarCard).v_ebo)
@@ -70,8 +72,8 @@ class PnpHighSide(HighSide):
     def checks(self, site: Site) -> Iterator[Check]:
         demand = site.demand()
         yield from self.control_checks(site)
-        yield from bipolar_load(site, demand, self.control(site))
-        yield from peak_check(self.switches(site), site.rail, demand)
+        yield from bipolar_load(site, self.switches(site), demand, self.control(site))
+        yield from peak_check(self.switches(site), site.rail, demand, self.output)
         yield from direct_only(site)
 
     def draw(self, pen: Pen, site: Site) -> None:

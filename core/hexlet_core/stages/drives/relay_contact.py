@@ -23,12 +23,14 @@ from ..drawing.switches import BIPOLAR, draw_low_side
 from ..rules.base_drive import BaseDrive, forced_gain
 from ..rules.coil import Coil
 from ..rules.contact import Switched, contact_checks, ladder
-from ..rules.feed import from_low_side
+from ..rules.feed import Names, from_low_side, sag
 from ..rules.kick import peak_check
 from ..rules.supplied import Supplied
-from ..say.checks import Check, check, high
+from ..say.checks import Check, Shown, check, high
 from ..say.windows import Window, window
 from .base import TransistorDrive
+
+LETS_GO = 10.0  # coil time constants in which the contact has surely opened
 
 
 class RelayContact(TransistorDrive):
@@ -88,6 +90,7 @@ class RelayContact(TransistorDrive):
             tolerance=site.tolerance,
             series_ref=site.ref("series"),
             pull_ref=site.ref("pull"),
+            names=Names("base", "first", on=self.runs(site)),
         )
 
     def switches(self, site: Site) -> Switch:
@@ -124,8 +127,13 @@ class RelayContact(TransistorDrive):
         base, coil, rail, demand = self.base(site), self.coil(site), site.rail, site.demand()
         yield from base.checks()
         keeps = base.card.v_ce_sat
-        got = Supplied(rail.low - 0.7 * keeps, rail.low - keeps, 0.7 * keeps, keeps)
-        yield from coil.checks(rail, got, tag="switch_", who="Relay: ")
+        amps = rail.low / coil.resistance
+        line_most, line = sag(rail, amps + demand.amps(rail.low))
+        usual, keeps = line + base.across(amps, base.feed.weak), keeps + line_most
+        got = Supplied(rail.low - usual, rail.low - keeps, usual, keeps, rail.high - usual)
+        yield from coil.checks(
+            rail, got, Shown("v(plus,coil)", self.runs(site)), tag="switch_", who="Relay: "
+        )
         yield from contact_checks(coil.card.ratings, self._switched(site, demand), tag="switch_")
         amps, diode = rail.high / coil.coldest, site.card("diode", DiodeCard)
         yield check(
@@ -134,7 +142,8 @@ class RelayContact(TransistorDrive):
             "limit",
             "current",
             unit="A",
-            nominal=amps,
+            nominal=got.high / coil.resistance,
+            worst=amps,
             most=diode.current,
             at=high("coil cold"),
             says=f"{show(amps, 'A')} of {show(diode.current, 'A')}, each time it lets go.",
@@ -142,8 +151,15 @@ class RelayContact(TransistorDrive):
             numbers=f"= {show(amps, 'A')}",
             because="The coil's current goes on through the diode from the first moment.",
             cure="Pick a diode for more current.",
+            shown=Shown(
+                "i(diode.a)",
+                "ended" if self.runs(site) == "active" else "begun",
+                "highest",
+                look=1e-3,
+                within=0.05,
+            ),
         )
-        yield from peak_check(self.switches(site), rail, demand)
+        yield from peak_check(self.switches(site), rail, demand, self.output, LETS_GO * coil.time_constant)
 
     def watches(self, site: Site) -> tuple[Watch, ...]:
         contact = Watch(

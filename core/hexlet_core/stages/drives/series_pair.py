@@ -22,7 +22,7 @@ from ..contract.site import Site
 from ..drawing.pen import HEIGHT, Pen
 from ..drawing.switches import draw_pull, draw_series, draw_up
 from ..rules.base_drive import BaseDrive, forced_gain
-from ..rules.feed import from_low_side, from_rail
+from ..rules.feed import Names, from_low_side, from_rail
 from ..rules.kick import peak_check
 from ..rules.saturated import bipolar_load
 from ..rules.switching import direct_only
@@ -70,6 +70,22 @@ class SeriesPair(TransistorDrive):
         """The upper one on the command, the lower one on its pull-up."""
         upper, lower = site.card("card", BipolarCard), site.card("lower", BipolarCard)
         amps = site.demand().most(site.rail.high)
+        # N bases share the pull-up: each sees it N times as large.
+        shared = f"{self.shared}·" if self.shared > 1 else ""
+        bottom = BaseDrive(
+            feed=from_rail(site.rail, amps),
+            card=lower,
+            series=self.shared * self.r_up + self.r_low,
+            pull=None,
+            collector=amps,
+            gain=forced_gain(lower),
+            tolerance=site.tolerance,
+            series_ref=f"{shared}{site.ref('up')} + {site.ref('low_base')}",
+            pull_ref="R_{pull}",
+            names=Names("low_base", "lower", "low_base", on=self.runs(site)),
+            tag="reset_",
+            who="Lower: ",
+        )
         top = BaseDrive(
             feed=from_low_side(site.command),
             card=upper,
@@ -80,29 +96,24 @@ class SeriesPair(TransistorDrive):
             tolerance=site.tolerance,
             series_ref=site.ref("series"),
             pull_ref=site.ref("pull"),
+            names=Names("base", on=self.runs(site)),
             lift=lower.v_ce_sat,
-        )
-        # N bases share the pull-up: each sees it N times as large.
-        shared = f"{self.shared}·" if self.shared > 1 else ""
-        bottom = BaseDrive(
-            feed=from_rail(site.rail, 0.0),
-            card=lower,
-            series=self.shared * self.r_up + self.r_low,
-            pull=None,
-            collector=amps,
-            gain=forced_gain(lower),
-            tolerance=site.tolerance,
-            series_ref=f"{shared}{site.ref('up')} + {site.ref('low_base')}",
-            pull_ref="R_{pull}",
-            tag="reset_",
-            who="Lower: ",
+            lifts=min(bottom.across(amps, bottom.feed.weak), lower.v_ce_sat),
         )
         return top, bottom
 
     def switches(self, site: Site) -> Switch:
         upper, lower = site.card("card", BipolarCard), site.card("lower", BipolarCard)
         both = upper.v_ce_sat + lower.v_ce_sat
-        return replace(self.bipolar_switch(site, upper), losses=(Loss.flat(0.7 * both, both),))
+        top, bottom = self._bases(site)
+
+        def lost(amps: float) -> float:
+            return top.across(amps, top.feed.weak) + bottom.across(amps, bottom.feed.weak)
+
+        def full(amps: float) -> float:
+            return top.across(amps, top.usual) + bottom.across(amps, bottom.usual)
+
+        return replace(self.bipolar_switch(site, top), losses=(Loss(lost, lambda amps: both, full),))
 
     def controlled(self, site: Site) -> Control:
         return Control("base", reverse=site.card("card", BipolarCard).v_ebo)
@@ -129,8 +140,8 @@ class SeriesPair(TransistorDrive):
             if found.id == "reset_fully_on" and self.shared > 1:
                 found = replace(found, says=f"{self.shared} bases share one pull-up. {found.says}")
             yield found
-        yield from bipolar_load(site, site.demand(), top)
-        yield from peak_check(self.switches(site), site.rail, site.demand())
+        yield from bipolar_load(site, self.switches(site), site.demand(), top)
+        yield from peak_check(self.switches(site), site.rail, site.demand(), self.output)
         yield from direct_only(site)
 
     def draw(self, pen: Pen, site: Site) -> None:

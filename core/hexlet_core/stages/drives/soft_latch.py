@@ -13,17 +13,18 @@ from collections.abc import Iterable, Iterator
 from typing import Annotated, Literal
 
 from ...cards.card import BipolarCard, FieldEffectCard, NpnCard, PMosfetCard, PnpCard
+from ...cards.points import junctions
 from ...fields import Q
-from ...quantity import Interval, show, show_part
+from ...quantity import show, show_part
 from ..contract.descriptions import State
 from ..contract.facts import Control, Side, Switch
 from ..contract.parts import Placed, capacitor, from_card, resistor
 from ..contract.ports import Port
-from ..contract.scenes import UPSTREAM, Act, Play, Probe, Promise, Read, Scene, Watch
+from ..contract.scenes import UPSTREAM, Act, Play, Probe, Scene, Watch
 from ..contract.site import Site
 from ..drawing.latches import draw_soft_latch
 from ..drawing.pen import Pen
-from ..rules.feed import Feed
+from ..rules.feed import Names, from_rail
 from ..rules.gate_drive import GateDrive
 from ..rules.kick import peak_check
 from ..rules.saturated import mosfet_load
@@ -106,10 +107,11 @@ class SoftLatch(TransistorDrive):
     # --- facts --------------------------------------------------------------------------------------
     def drive(self, site: Site) -> GateDrive:
         """Its gate, pulled down by its own NPN."""
-        rail, left = site.rail, site.card("npn", BipolarCard).v_ce_sat
-        on = Interval(rail.low - left, rail.typical - left / 2, rail.high)
+        rail, npn = site.rail, site.card("npn", BipolarCard)
+        keeps = junctions(npn, self.pulled(rail.low), self.held(rail.low)).v_ce
+        feed = from_rail(rail, site.demand().amps(rail.typical), npn.v_ce_sat, keeps, site.ref("puller"))
         return GateDrive(
-            feed=Feed(on, name=site.ref("puller")),
+            feed=feed,
             card=site.card("card", FieldEffectCard),
             series=self.r_gate,
             pull=self.r_pull,
@@ -119,8 +121,9 @@ class SoftLatch(TransistorDrive):
             tolerance=site.tolerance,
             series_ref=site.ref("series"),
             pull_ref=site.ref("pull"),
+            names=Names("gate", high=True),
             rail="the + rail",
-            clamp=site.attached().clamp,
+            clamp=site.attached(),
         )
 
     def switches(self, site: Site) -> Switch:
@@ -158,9 +161,9 @@ class SoftLatch(TransistorDrive):
     def checks(self, site: Site) -> Iterator[Check]:
         demand, gate = site.demand(), self.drive(site)
         yield from gate.checks()
-        yield from mosfet_load(site, demand, gate)
+        yield from mosfet_load(site, self.switches(site), demand, gate)
         yield from back_feed(site, demand)
-        yield from peak_check(self.switches(site), site.rail, demand)
+        yield from peak_check(self.switches(site), site.rail, demand, self.output)
         yield from self._loop_checks(site)
         yield from self._press_checks(site)
 
@@ -253,6 +256,7 @@ class SoftLatch(TransistorDrive):
             numbers=f"{show(after_on, 's')}; {show(after_off, 's')}",
             because="The memory must have changed sides first.",
             cure=f"Make {site.ref('memory')} smaller.",
+            wish="again_within",
         )
 
     def windows(self, site: Site) -> tuple[Window, ...]:
@@ -344,21 +348,6 @@ class SoftLatch(TransistorDrive):
             Scene("idle", "off", ()),
             Scene("active", "on after a press", (press,), look=1.5),
             Scene("rest", "button unplugged", ()),
-        )
-
-    def promises(self, site: Site) -> Iterator[Promise]:
-        press = Act(UPSTREAM, "active", 0.05, PRESS)
-        lost = self.switches(site).lost(site.demand().amps(site.rail.typical))
-        yield Promise(
-            id="on",
-            title="Drop while it is on",
-            unit="V",
-            read=Read("level", "v(plus,drain)"),
-            scene=Scene("on", "on after a press", (press,), look=1.5),
-            nominal=lost,
-            tolerance=0.3,
-            oracle="the on-resistance that the gate's volts promise, cold",
-            floor=2e-3,
         )
 
     def plays(self, site: Site) -> tuple[Play, ...]:

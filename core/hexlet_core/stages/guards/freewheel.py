@@ -24,7 +24,8 @@ from ..contract.site import Site
 from ..contract.stage import InLine
 from ..drawing.pen import HEIGHT, HIGH_Y, OUTPUT_Y, Pen
 from ..rules.kick import lasts
-from ..say.checks import Change, Check, check, high, when
+from ..rules.supplied import settled
+from ..say.checks import Change, Check, Shown, check, high, when
 from ..say.wording import Say, Sentence, Word
 
 School = Literal["none", "diode", "schottky", "diode_zener", "rc"]
@@ -187,7 +188,7 @@ class Freewheel(InLine):
             "limit",
             "current",
             unit="A",
-            nominal=demand.amps(rail.high),
+            nominal=settled(switch, demand, rail.high).amps,
             worst=current,
             most=card.current,
             at=high("coil cold"),
@@ -196,6 +197,14 @@ class Freewheel(InLine):
             numbers=f"= {rail.high:.3g} / {show(rail.high / current, 'Ω')} = {show(current, 'A')}",
             because="The coil's current goes on through the diode from the first moment.",
             cure="Pick a diode for more current.",
+            shown=Shown(
+                "i(diode.a)",
+                self._opened(switch),
+                "highest",
+                look=self._look(site),
+                within=0.2,
+                because="a slow switch lets some of it decay, and small capacitances add to a small one",
+            ),
         )
         stands = 1.5 * rail.high
         yield check(
@@ -214,6 +223,15 @@ class Freewheel(InLine):
             cure="Pick a diode for more reverse voltage.",
         )
 
+    @staticmethod
+    def _opened(switch: Switch) -> str:
+        """The scene in which the switch has just opened."""
+        return "ended" if switch.active else "begun"
+
+    def _look(self, site: Site) -> float:
+        """How long after the command all is over, a relay's contact as the switch counted in [s]."""
+        return 3 * self.release(site, False) + 0.05
+
     def _release_check(self, site: Site, demand: Demand, switch: Switch) -> Check:
         nominal, worst = self.release(site, False), self.release(site, True)
         winding, supply = demand.winding, site.rail.high
@@ -223,6 +241,18 @@ class Freewheel(InLine):
             self._kick(site).volts(demand.amps(supply), ohms, winding.henries)
             if self.school != "none"
             else max(switch.breakdown - supply, 0.1)
+        )
+        shown = Shown(
+            "i(diode.a)",
+            self._opened(switch),
+            "delay",
+            look=self._look(site),
+            level=max(winding.drop_out, 1e-3 * supply / ohms),
+            edge="fall",
+            since=("v(top,bottom)", -0.8 * path, "fall"),
+            plus=winding.travel,
+            within=0.05,
+            because="what lies in line with the coil lowers its current a little",
         )
         ratio = (supply + path) / (winding.drop_out * ohms + path)
         until = (
@@ -251,6 +281,8 @@ class Freewheel(InLine):
                 "sooner."
             ),
             cure="Add a zener in the freewheel path, if the switch's breakdown leaves room.",
+            shown=shown if self.school not in ("none", "rc") and winding.drop_out > 0 else None,
+            wish="release_within",
         )
 
     def _alternating(self, site: Site) -> Check:

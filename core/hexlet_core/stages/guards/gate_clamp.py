@@ -37,7 +37,9 @@ class GateClamp(AtControl):
         return card.voltage * (1 + card.tolerance)
 
     def tell(self, port: str, site: Site) -> Fact | None:
-        return Attached(clamp=self._most(site)) if port == "control" else None
+        card = site.card("zener", ZenerCard)
+        least = card.voltage * (1 - card.tolerance)
+        return Attached(self._most(site), card.voltage, least) if port == "control" else None
 
     def make(self, site: Site) -> Iterable[Placed]:
         volts = show(site.card("zener", ZenerCard).voltage, "V")

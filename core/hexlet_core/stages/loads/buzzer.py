@@ -12,7 +12,7 @@ from ..contract.facts import Demand
 from ..contract.parts import Placed, two_wire
 from ..contract.site import Site
 from ..rules.supplied import supplied
-from ..say.checks import HIGH, Check, check, low
+from ..say.checks import HIGH, Check, Shown, check, low
 from ..say.wording import Say, Sentence, Word
 from .two_wire import TwoWire
 
@@ -83,6 +83,7 @@ class BuzzerLoad(TwoWire):
             numbers=f"{rail.low:.3g} − {show(got.lost_worst, 'V')} = {show(got.low_worst, 'V')}",
             because="Below its least voltage a buzzer ticks or stays silent.",
             cure="Take a buzzer for a lower voltage.",
+            shown=Shown("v(top,bottom)", site.switch.runs),
         )
         yield check(
             "buzzer_volts",
@@ -90,7 +91,8 @@ class BuzzerLoad(TwoWire):
             "limit",
             "supply high",
             unit="V",
-            nominal=rail.high,
+            nominal=got.high,
+            worst=rail.high,
             most=most,
             at=HIGH,
             says=f"Gets {show(rail.high, 'V')}, stands {show(most, 'V')}.",
@@ -101,4 +103,5 @@ class BuzzerLoad(TwoWire):
                 "to be safe."
             ),
             cure="Take a buzzer for a higher voltage, or put a resistor in series.",
+            shown=Shown("v(top,bottom)", site.switch.runs),
         )

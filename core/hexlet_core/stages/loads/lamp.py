@@ -15,7 +15,8 @@ from ...quantity import Interval, show
 from ..contract.facts import Demand, Inrush
 from ..contract.parts import Placed, two_wire
 from ..contract.site import Site
-from ..say.checks import HIGH, Check, check
+from ..rules.supplied import settled
+from ..say.checks import HIGH, Check, Shown, check
 from ..say.wording import Say, Sentence, Word
 from .two_wire import TwoWire
 
@@ -88,7 +89,8 @@ class LampLoad(TwoWire):
             "limit",
             "supply high",
             unit="V",
-            nominal=rail.high,
+            nominal=settled(site.switch, self.takes(site), rail.high).volts,
+            worst=rail.high,
             most=most,
             at=HIGH,
             says=f"Gets {show(rail.high, 'V')}, stands {show(most, 'V')}.",
@@ -99,4 +101,5 @@ class LampLoad(TwoWire):
                 f"{show(rail.high, 'V')} it is {life:.2g} of the rated one."
             ),
             cure="Take a lamp for a higher voltage, or put a resistor in series.",
+            shown=Shown("v(top,bottom)", site.switch.runs, floor=0.05),
         )

@@ -13,6 +13,7 @@ from pydantic import Field
 
 from ...cards.card import LedCard
 from ...cards.derive import led as led_rule
+from ...cards.points import lit_amps
 from ...fields import Q
 from ...quantity import Interval, show, show_part
 from ..contract.descriptions import Measure
@@ -23,11 +24,12 @@ from ..contract.site import Site
 from ..contract.stage import Load
 from ..drawing.pen import HEIGHT, HIGH_Y, OUTPUT_Y, Pen
 from ..rules.supplied import supplied
-from ..say.checks import Check, Remedy, check, high, low
+from ..say.checks import Check, Remedy, Shown, check, high, low
 from ..say.windows import Window, bound, window
 from ..say.wording import Say, Sentence, Word
 
 QUARTER_WATT = 0.25
+DARK = 1e-4  # the eye sees an LED go dark below this [A]
 NEARLY_OFF = 1e-6  # the least current counted, where the string does not conduct [A]
 
 
@@ -80,13 +82,18 @@ class LedLoad(Load):
         """What the supply has above the string [V]."""
         return volts - self.count * site.card("card", LedCard).forward.voltage
 
+    def _usual(self, site: Site, volts: float) -> float:
+        """The current that ordinary LEDs take [A]."""
+        return lit_amps(site.card("card", LedCard), self.count, self.r_series, volts)
+
     def takes(self, site: Site) -> Demand:
         r, tol = self.r_series, site.tolerance
 
         def through(volts: float) -> Interval:
             above = max(self._above(site, volts), 0.0)
-            hot, typical, cold = (max(above / (r * (1 + sign * tol)), NEARLY_OFF) for sign in (1, 0, -1))
-            return Interval(hot, typical, cold)
+            least, most = (max(above / (r * (1 + sign * tol)), NEARLY_OFF) for sign in (1, -1))
+            usual = max(self._usual(site, volts), NEARLY_OFF)
+            return Interval(min(least, usual), usual, max(most, usual))
 
         return Demand(through, name="LED", energised="it glows")
 
@@ -151,7 +158,7 @@ class LedLoad(Load):
         card, tol, ref, r = site.card("card", LedCard), site.tolerance, site.ref("series"), self.r_series
         rail, got = site.rail, supplied(site.switch, self.takes(site))
         top = max(self._above(site, rail.high), 0.0)
-        left, left_worst = (max(self._above(site, v), 0.0) for v in (got.low, got.low_worst))
+        left_worst = max(self._above(site, got.low_worst), 0.0)
         most = top / (r * (1 - tol))
         cure = Remedy(text=f"Change {ref}: its window shows what is allowed.")
         yield check(
@@ -160,7 +167,7 @@ class LedLoad(Load):
             "limit",
             "current",
             unit="A",
-            nominal=top / r,
+            nominal=self._usual(site, got.high),
             worst=most,
             most=card.current,
             at=high("resistor at its lowest"),
@@ -169,24 +176,47 @@ class LedLoad(Load):
             numbers=f"= {top:.3g} / {show(r * (1 - tol), 'Ω')} = {show(most, 'A')}",
             because="Above its rating an LED fades and dies; without a resistor, at once.",
             cure=cure,
+            shown=Shown("i(series.a)", site.switch.runs),
         )
-        dim = max(left_worst / (r * (1 + tol)), NEARLY_OFF)
         fewer = "Put fewer LEDs in the row, and more rows side by side, each with its own resistor."
+        lit, lit_worst = self._usual(site, got.low), max(left_worst / (r * (1 + tol)), NEARLY_OFF)
+        yield check(
+            "led_lights",
+            f"Lights on a low {rail.word}",
+            "need",
+            "gets its volts",
+            unit="A",
+            nominal=max(lit, NEARLY_OFF),
+            worst=min(max(lit, NEARLY_OFF), lit_worst),
+            least=DARK,
+            at=low("largest drop"),
+            says=(
+                f"Gets {show(lit_worst, 'A')}; the eye sees it from about {show(DARK, 'A')}."
+                if left_worst > 0
+                else f"{show(got.low_worst, 'V')} are less than {self.count} in a row want: it stays dark."
+            ),
+            formula=f"I = (V_{{low}} − V_{{drop}} − n·V_{{F}}) / {ref}",
+            numbers=f"= {left_worst:.3g} / {show(r * (1 + tol), 'Ω')} = {show(lit_worst, 'A')}",
+            because="A long string on a low supply goes dark all at once.",
+            cure=cure if left_worst > 0 else fewer,
+        )
         yield check(
             "led_dim",
             f"Seen on a low {rail.word}",
             "wish",
             "gets its volts",
             unit="A",
-            nominal=max(left / r, NEARLY_OFF),
-            worst=dim,
+            nominal=max(lit, NEARLY_OFF),
+            worst=lit_worst,
             least=self.least,
             at=low("largest drop, resistor at its highest"),
-            says=f"Wants {show(self.least, 'A')}, gets {show(dim, 'A')}.",
+            says=f"Wants {show(self.least, 'A')}, gets {show(lit_worst, 'A')}.",
             formula=f"I = (V_{{low}} − V_{{drop}} − n·V_{{F}}) / {ref}",
-            numbers=f"= {left_worst:.3g} / {show(r * (1 + tol), 'Ω')} = {show(dim, 'A')}",
+            numbers=f"= {left_worst:.3g} / {show(r * (1 + tol), 'Ω')} = {show(lit_worst, 'A')}",
             because="Brightness goes with the current; a long string on a low supply goes dark.",
             cure=cure if left_worst > 0 else fewer,
+            shown=Shown("i(series.a)", site.switch.runs),
+            wish="least",
         )
         watts = top**2 / (r * (1 - tol))
         yield check(
@@ -195,7 +225,7 @@ class LedLoad(Load):
             "limit",
             "heat",
             unit="W",
-            nominal=top**2 / r,
+            nominal=self._usual(site, got.high) ** 2 * r,
             worst=watts,
             most=QUARTER_WATT,
             at=high("resistor at its lowest"),
@@ -204,6 +234,7 @@ class LedLoad(Load):
             numbers=f"= {top:.3g}² / {show(r * (1 - tol), 'Ω')}",
             because="An ordinary small resistor stands a quarter of a watt.",
             cure="Take a higher resistance, more LEDs in the row, or a half-watt resistor.",
+            shown=Shown("p(series)", site.switch.runs, within=0.04),
         )
 
     def measures(self, site: Site) -> tuple[Measure, ...]:

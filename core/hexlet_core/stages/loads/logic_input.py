@@ -21,7 +21,7 @@ from ..contract.site import Site
 from ..contract.stage import Load
 from ..drawing.pen import HEIGHT, HIGH_Y, OUTPUT_Y, Pen
 from ..rules.supplied import supplied
-from ..say.checks import HIGH, Check, check, holds, low, when
+from ..say.checks import HIGH, Check, Shown, check, holds, low, when
 from ..say.wording import Say, Sentence, Word
 
 SENSES = (("low", "acts when low"), ("high", "acts when high"))
@@ -81,6 +81,9 @@ class LogicInput(Load):
         return (self.acts == "low") == (site.side == "low")
 
     def takes(self, site: Site) -> Demand:
+        if site.side == "high":
+            r = self.r_pull
+            return Demand.ohmic(r, r, r, name="input", energised="the input acts", use="signal")
         # Its own supply drives it, whatever this one is.
         amps = Interval.spread(self.vcc / self.r_pull, 0.0)
         return Demand(lambda volts: amps, name="input", energised="the input acts", use="signal")
@@ -111,7 +114,7 @@ class LogicInput(Load):
 
     def checks(self, site: Site) -> Iterator[Check]:
         rail, switch = site.rail, site.switch
-        lost = supplied(switch, self.takes(site)).lost_worst
+        got = supplied(switch, self.takes(site))
         yield check(
             "pulse_width",
             "Pulse is long enough",
@@ -135,7 +138,8 @@ class LogicInput(Load):
                 "need",
                 "level",
                 unit="V",
-                nominal=keeps,
+                nominal=switch.lost(self.vcc / self.r_pull),
+                worst=keeps,
                 most=self.v_il,
                 at=when("largest drop"),
                 says=f"{show(keeps, 'V')} left; low is under {show(self.v_il, 'V')}.",
@@ -143,6 +147,7 @@ class LogicInput(Load):
                 numbers=f"{show(keeps, 'V')} ≤ {show(self.v_il, 'V')}",
                 because="A switch that keeps more than V_{IL} is read as neither.",
                 cure="Take a switch with less drop: a single transistor or MOSFET.",
+                shown=Shown("bottom", switch.runs, floor=0.05),
             )
         else:
             stands = self.vcc + OVER
@@ -161,21 +166,22 @@ class LogicInput(Load):
                 because="Above its own supply an input conducts through its protection diode, and dies.",
                 cure="Switch it on the low side, where only its own pull-up lifts it, or divide the level.",
             )
-            gets = rail.low - lost
             yield check(
                 "input_high",
                 "Input sees a high",
                 "need",
                 "gets its volts",
                 unit="V",
-                nominal=gets,
+                nominal=got.low,
+                worst=got.low_worst,
                 least=self.v_ih,
                 at=low("largest drop"),
-                says=f"{show(gets, 'V')}; high is over {show(self.v_ih, 'V')}.",
+                says=f"{show(got.low_worst, 'V')}; high is over {show(self.v_ih, 'V')}.",
                 formula="V_{low} − V_{drop} ≥ V_{IH}",
-                numbers=f"{gets:.3g} ≥ {self.v_ih:.3g}",
+                numbers=f"{got.low_worst:.3g} ≥ {self.v_ih:.3g}",
                 because="Between low and high nothing is promised.",
                 cure="Take a switch with less drop.",
+                shown=Shown("top", switch.runs),
             )
         right = switch.active == self._sinks(site)
         yield holds(

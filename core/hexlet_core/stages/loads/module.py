@@ -18,7 +18,7 @@ from ..contract.facts import Demand, Inrush
 from ..contract.parts import Placed, two_wire
 from ..contract.site import Site
 from ..rules.supplied import supplied
-from ..say.checks import HIGH, Check, check, low
+from ..say.checks import HIGH, Check, Shown, check, low
 from ..say.wording import Say, Sentence, Word
 from .two_wire import TwoWire
 
@@ -119,6 +119,7 @@ class ModuleLoad(TwoWire):
             numbers=f"{rail.low:.3g} − {show(got.lost_worst, 'V')} = {show(got.low_worst, 'V')}",
             because="Below its least voltage a module resets, and resets again.",
             cure="Take a switch with less drop, or cut off before the supply is this low.",
+            shown=Shown("v(top,bottom)", site.switch.runs),
         )
         yield check(
             "module_high",
@@ -126,7 +127,8 @@ class ModuleLoad(TwoWire):
             "limit",
             "supply high",
             unit="V",
-            nominal=rail.high,
+            nominal=got.high,
+            worst=rail.high,
             most=self.most,
             at=HIGH,
             says=f"Gets {show(rail.high, 'V')}, stands {show(self.most, 'V')}.",
@@ -134,6 +136,7 @@ class ModuleLoad(TwoWire):
             numbers=f"{rail.high:.3g} ≤ {self.most:.3g}",
             because="Electronics do not forgive overvoltage the way a lamp does.",
             cure="Put a regulator before it.",
+            shown=Shown("v(top,bottom)", site.switch.runs),
         )
 
     def cautions(self, site: Site) -> tuple[str, ...]:

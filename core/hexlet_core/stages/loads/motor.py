@@ -18,7 +18,7 @@ from ..contract.facts import Demand, Inrush, Winding
 from ..contract.parts import Placed, two_wire
 from ..contract.site import Site
 from ..rules.supplied import supplied
-from ..say.checks import HIGH, Check, check, low
+from ..say.checks import HIGH, Check, Shown, check, low
 from ..say.wording import Say, Sentence, Word
 from .two_wire import TwoWire
 
@@ -71,7 +71,8 @@ class MotorLoad(TwoWire):
     def takes(self, site: Site) -> Demand:
         armature, running = self.volts / self.stall, self.running
         return Demand(
-            lambda volts: Interval.spread(running, 0.0),  # friction takes the same at any speed
+            # Friction takes the same at any speed; on too few volts it stands still.
+            lambda volts: Interval.spread(min(running, max(volts, 0.0) / armature), 0.0),
             name=self.name.lower(),
             energised=f"{self.name} turns",
             use="motor",
@@ -112,7 +113,8 @@ class MotorLoad(TwoWire):
             "limit",
             "supply high",
             unit="V",
-            nominal=rail.high,
+            nominal=got.high,
+            worst=rail.high,
             most=most,
             at=HIGH,
             says=f"Gets {show(rail.high, 'V')}, stands {show(most, 'V')}.",
@@ -123,6 +125,7 @@ class MotorLoad(TwoWire):
                 "bearings."
             ),
             cure="Take a motor for a higher voltage, or dim it.",
+            shown=Shown("v(top,bottom)", site.switch.runs),
         )
         yield check(
             "motor_starts",
@@ -142,4 +145,5 @@ class MotorLoad(TwoWire):
                 "break loose."
             ),
             cure="Take a motor for a lower voltage, or one that starts lightly.",
+            shown=Shown("v(top,bottom)", site.switch.runs),
         )

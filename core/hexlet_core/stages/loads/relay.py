@@ -24,7 +24,7 @@ from ..contract.stage import Load
 from ..rules.coil import Coil
 from ..rules.contact import STARTS, Switched, contact_checks, ladder, wall_cautions
 from ..rules.supplied import supplied
-from ..say.checks import Check
+from ..say.checks import Check, Shown
 from ..say.wording import Say, Sentence, Word
 from .two_wire import load_current
 
@@ -105,7 +105,8 @@ class RelayLoad(Load):
 
     def checks(self, site: Site) -> Iterator[Check]:
         coil = self.coil(site)
-        yield from coil.checks(site.rail, supplied(site.switch, self.takes(site)))
+        got = supplied(site.switch, self.takes(site))
+        yield from coil.checks(site.rail, got, Shown("v(top,bottom)", site.switch.runs))
         yield from contact_checks(coil.card.ratings, self.switched)
 
     def ladder(self, site: Site) -> Ladder:

@@ -14,7 +14,8 @@ from ..contract.descriptions import Measure
 from ..contract.facts import Demand
 from ..contract.parts import Placed, two_wire
 from ..contract.site import Site
-from ..say.checks import HIGH, Check, check
+from ..rules.supplied import settled
+from ..say.checks import HIGH, Check, Shown, check
 from ..say.wording import Say, Sentence, Word
 from .two_wire import TwoWire
 
@@ -72,6 +73,7 @@ class Resistive(TwoWire):
 
     def checks(self, site: Site) -> Iterator[Check]:
         rail = site.rail
+        usual = settled(site.switch, self.takes(site), rail.high)
         watts = rail.high**2 / self.resistance
         yield check(
             "load_power",
@@ -79,7 +81,8 @@ class Resistive(TwoWire):
             "limit",
             "supply high",
             unit="W",
-            nominal=watts,
+            nominal=usual.volts * usual.amps,
+            worst=watts,
             most=self.power,
             at=HIGH,
             says=f"Turns {show(watts, 'W')} into heat, rated {show(self.power, 'W')}.",
@@ -90,6 +93,7 @@ class Resistive(TwoWire):
                 "around it."
             ),
             cure="Take a higher resistance, or one rated for more watts.",
+            shown=Shown("p(load)", site.switch.runs),
         )
 
     def measures(self, site: Site) -> tuple[Measure, ...]:

@@ -123,7 +123,7 @@ class SignalPath(RelayLoad):
         yield check(
             "pop",
             "No pop while it travels",
-            "practice",
+            "need",
             "level",
             unit="V",
             nominal=pop,

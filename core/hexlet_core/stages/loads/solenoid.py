@@ -23,7 +23,7 @@ from ..contract.scenes import Watch
 from ..contract.site import Site
 from ..rules.coil import COLD
 from ..rules.supplied import supplied
-from ..say.checks import HIGH, Check, check, low
+from ..say.checks import HIGH, Check, Shown, check, low
 from ..say.wording import Say, Sentence, Word
 from .two_wire import TwoWire
 
@@ -140,6 +140,7 @@ class SolenoidLoad(TwoWire):
             numbers=f"= {self.pull_in:g} · {self.rated:.3g} · {self._warm:.3f} = {show(needs, 'V')}",
             because="Copper gains 0.39 % a kelvin; the pull goes with the current.",
             cure="Take one for a lower voltage, a switch with less drop, or thicker leads.",
+            shown=Shown("v(top,bottom)", site.switch.runs),
         )
         watts = rail.high**2 / self.resistance * self.duty
         most = OVER * self.rated**2 / self.resistance * self.rated_duty

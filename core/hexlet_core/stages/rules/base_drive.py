@@ -8,13 +8,14 @@ their gains.
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ...cards.card import BipolarCard
+from ...cards.points import junctions
 from ...quantity import show
-from ..say.checks import Check, Remedy, check, when
+from ..say.checks import Check, Remedy, Shown, check, strongest, weakest, when
 from ..say.windows import Bound, bound
-from .feed import Feed, feed_currents, off_check, rest_check
+from .feed import Feed, Names, feed_currents, off_check, rest_check
 
 V_BE_OFF = 0.4  # a hot base below this passes no current that matters [V]
 HOT_LEAKAGE = 30  # leakage doubles every ten kelvins: thirty times at 75 °C
@@ -40,8 +41,10 @@ class BaseDrive:
     tolerance: float
     series_ref: str
     pull_ref: str
-    junctions: int = 1
+    names: Names
+    first: BipolarCard | None = None  # of a pair, whose emitter feeds this base
     lift: float = 0.0
+    lifts: float | None = None  # the same with ordinary parts
     tag: str = ""
     who: str = ""
 
@@ -51,9 +54,52 @@ class BaseDrive:
         return self.collector / self.gain
 
     @property
+    def junctions(self) -> int:
+        """Base junctions in a row."""
+        return 1 if self.first is None else 2
+
+    @property
     def v_be(self) -> float:
         """Most volts the base takes [V]."""
         return self.card.v_be_sat * self.junctions + self.lift
+
+    def volts(self, i_b: float) -> float:
+        """Volts that ordinary junctions take at a base current, the load at its worst [V]."""
+        lift = self.lift if self.lifts is None else self.lifts
+        if self.first is None:
+            return lift + junctions(self.card, self.collector, i_b).v_be
+        between = max(min(self.collector / self.card.gain, i_b * self.first.gain), i_b)
+        first = junctions(self.first, between - i_b, i_b)
+        return lift + first.v_be + junctions(self.card, self.collector, between).v_be
+
+    def across(self, amps: float, volts: float) -> float:
+        """Volts across the ordinary switch at a load's current [A], its feed giving `volts` [V]."""
+        i_b = self.ordinary(volts)
+        if self.first is None:
+            return junctions(self.card, amps, i_b).v_ce
+        between = max(amps / self.card.gain, i_b)
+        above = junctions(self.first, between - i_b, i_b).v_ce
+        return above + junctions(self.card, amps, between).v_be
+
+    @property
+    def usual(self) -> float:
+        """What its feed gives as a rule while the supply is high [V]."""
+        return self.feed.on.high if self.feed.follows else self.feed.on.typical
+
+    def left(self, volts: float) -> float:
+        """What a small voltage of the feed leaves at the base: an ordinary junction holds it [V]."""
+        ohms, pulled = self.series + self.feed.resistance, self.pull or 1e9
+        divided = volts * pulled / (ohms + pulled)
+        return min(divided, self.volts(self.ordinary(volts))) if divided > self.off else divided
+
+    def ordinary(self, v: float) -> float:
+        """Base current from a drive voltage with ordinary parts [A]."""
+        ohms = self.series + self.feed.resistance
+        found = self.gets(v)
+        for _ in range(3):
+            v_be = self.volts(found)
+            found = max((v - v_be) / ohms - ((v_be - self.lift) / self.pull if self.pull else 0.0), 0.0)
+        return found
 
     @property
     def v_be_min(self) -> float:
@@ -73,8 +119,9 @@ class BaseDrive:
     def taken(self) -> tuple[float, float]:
         """Current taken from the feed, nominal and worst [A]."""
         on, r = self.feed.on, self.feed.resistance
+        i_b = self.ordinary(on.typical)
         return (
-            max(on.typical - self.v_be, 0.0) / (self.series + r),
+            max(on.typical - self.volts(i_b), 0.0) / (self.series + r),
             max(on.high - self.v_be_min, 0.0) / (self.series * (1 - self.tolerance) + r),
         )
 
@@ -95,7 +142,7 @@ class BaseDrive:
                 max(most, 1e-3),
                 f"base gets its {show(self.needs, 'A', 2)}",
                 detail=f"({feed.on.low:.3g} − {v:.3g}) / {show(total, 'A')}",
-                guards=f"{self.tag}fully_on",
+                guards=f"{self.tag}overdrive",
                 formula=f"{r_b} ≤ (V_{{{feed.name},min}} − V_{{BE}}) / (I_{{B}} + V_{{BE}}/{r_p})",
                 because="Below this the weakest specimen is saturated.",
             )
@@ -159,7 +206,7 @@ class BaseDrive:
                     v / spare / (1 - tol),
                     "base still gets its current",
                     detail=f"{v:.3g} V / {show(spare, 'A')} to spare",
-                    guards=f"{self.tag}fully_on",
+                    guards=f"{self.tag}overdrive",
                     formula=f"{r_p} ≥ V_{{BE,sat}} / (I_{{{r_b}}} − I_{{B}})",
                     numbers=f"= {v:.3g} / {show(spare, 'A')}",
                     because="What the pull-down takes does not reach the base.",
@@ -194,47 +241,82 @@ class BaseDrive:
                 "long as it is on."
             ),
             cure=cure,
+            shown=self.names.taken(),
         )
-        gets = self.gets(feed.on.low, 1)
-        promised = (
-            f"{card.gain_min:g}" if self.junctions == 1 else f"{card.gain_min:g} times {card.gain_min:g}"
-        )
-        yield check(
-            f"{tag}fully_on",
-            f"{who}Turned fully on",
-            "need",
-            "turns on",
-            unit="A",
-            nominal=self.gets(feed.on.low),
-            worst=gets,
-            least=self.needs,
-            at=when(f"{feed.name} at its lowest, load cold, supply high, least gain"),
-            says=f"Base needs {show(self.needs, 'A')}, gets {show(gets, 'A')}.",
-            formula="I_{B} = I_{C} / β",
-            numbers=f"= {show(self.collector, 'A')} / {self.gain:g} = {show(self.needs, 'A')}",
-            because=(
-                f"β is forced to {self.gain:g}, well under the least gain of {promised}, so that every "
-                "specimen saturates."
-            ),
-            cure=cure,
-        )
+        yield from self._on_checks(cure)
         yield check(
             f"{tag}base_max",
             f"{who}Base current",
             "limit",
             "current",
             unit="A",
-            nominal=taken[0],
+            nominal=self.ordinary(feed.on.high),
             worst=taken[1],
             most=card.base_current,
-            at=when(f"{feed.name} at its highest"),
+            at=strongest(f"{feed.name} at its highest"),
             says=f"{show(taken[1], 'A')} of {show(card.base_current, 'A')}.",
             formula=f"I_{{B}} ≤ (V_{{{feed.name},max}} − V_{{BE,min}}) / {r_b}",
             numbers=f"= {show(taken[1], 'A')}",
             because="The junction's own limit.",
             cure=cure,
+            shown=self._into(),
         )
         yield from self._off_checks()
+
+    @property
+    def saturates_from(self) -> float:
+        """Base current from which the weakest specimen is saturated [A]."""
+        weakest = self.card.gain_min * (self.first.gain_min if self.first else 1.0)
+        return self.collector / weakest
+
+    def _on_checks(self, cure: Remedy) -> Iterator[Check]:
+        """Whether the weakest specimen saturates, and whether it has the margin that good builders keep."""
+        card, feed, tag, who = self.card, self.feed, self.tag, self.who
+        usual, gets, least = self.ordinary(feed.weak), self.gets(feed.on.low, 1), self.saturates_from
+        ends = f"{feed.name} at its lowest, load cold, supply high"
+        product = f"{card.gain_min:g}" + (f" · {self.first.gain_min:g}" if self.first else "")
+        yield check(
+            f"{tag}fully_on",
+            f"{who}Turned fully on",
+            "need",
+            "turns on",
+            unit="A",
+            nominal=usual,
+            worst=min(gets, usual),
+            least=least,
+            at=weakest(f"{ends}, least gain"),
+            says=f"The weakest needs {show(least, 'A')} of base current, gets {show(gets, 'A')}.",
+            formula="I_{B} · h_{FE,min} ≥ I_{C}",
+            numbers=f"{show(gets, 'A')} · {product} against {show(self.collector, 'A')}",
+            because="With less it leaves saturation: volts stay across it, and it heats.",
+            cure=cure,
+            shown=self._into(),
+        )
+        yield check(
+            f"{tag}overdrive",
+            f"{who}Base overdriven",
+            "practice",
+            "turns on",
+            unit="A",
+            nominal=usual,
+            worst=min(gets, usual),
+            least=self.needs,
+            at=weakest(ends),
+            says=f"A forced gain of {self.gain:g} wants {show(self.needs, 'A')}; it gets {show(gets, 'A')}.",
+            formula="I_{B} = I_{C} / β",
+            numbers=f"= {show(self.collector, 'A')} / {self.gain:g} = {show(self.needs, 'A')}",
+            because=(
+                f"β is forced to {self.gain:g}, well under the least gain of {product}: the drop is then "
+                "small, whatever the specimen and the cold do."
+            ),
+            cure=cure,
+            shown=self._into(),
+        )
+
+    def _into(self) -> Shown:
+        """Where its base current shows: two junctions may take half of what a weak signal gives."""
+        within = 0.06 if self.first is None else 0.15
+        return self.names.into("b", within=within, because="its volts are those with the load at its worst")
 
     def _off_checks(self) -> Iterator[Check]:
         card, feed, tag, who = self.card, self.feed, self.tag, self.who
@@ -242,10 +324,20 @@ class BaseDrive:
         cure = Remedy(
             text=f"Fit or lower the pull resistor: {self.pull_ref if self.pull else 'none is fitted'}."
         )
-        left = feed.off * pulled / (self.series + feed.resistance + pulled)
-        yield from off_check(feed, tag, who, level=left, off=self.off, control="base")
+        left = replace(self, feed=replace(feed, resistance=feed.off_resistance)).left(feed.off)
+        yield from off_check(
+            feed,
+            tag,
+            who,
+            level=left,
+            off=self.off,
+            control="base",
+            shown=self.names.volts(self.names.off, floor=0.1),
+        )
         rest = feed.rest
-        level = rest.volts * pulled / (rest.ohms + self.series + pulled) if rest and rest.volts > 0 else 0.0
+        level = 0.0
+        if rest and rest.volts > 0:
+            level = replace(self, feed=replace(feed, resistance=rest.ohms)).left(rest.volts)
         yield from rest_check(
             feed,
             tag,
@@ -256,6 +348,7 @@ class BaseDrive:
             formula="V_{B} = V_{rest} · R_{pull} / (R_{rest} + R_{B} + R_{pull})",
             numbers=f"= {show(level, 'V')}",
             cure=cure,
+            shown=self.names.volts("boot", floor=0.1),
         )
         leak = card.leakage * HOT_LEAKAGE
         lifted = leak * pulled

@@ -18,7 +18,7 @@ from ...circuit.devices.heat import COPPER_DRIFT
 from ...quantity import show
 from ..contract.facts import Demand, Rail, Winding
 from ..contract.parts import Corner, Numbers
-from ..say.checks import Check, Facet, check, high, low
+from ..say.checks import Check, Facet, Shown, check, high, low
 from .supplied import Supplied
 
 COLD = 0.0  # the coldest coil considered [°C]
@@ -87,9 +87,15 @@ class Coil:
         return numbers
 
     def checks(
-        self, rail: Rail, got: Supplied, tag: str = "", who: str = "", facet: Facet | None = None
+        self,
+        rail: Rail,
+        got: Supplied,
+        shown: Shown | None = None,
+        tag: str = "",
+        who: str = "",
+        facet: Facet | None = None,
     ) -> Iterator[Check]:
-        """Pull-in, hold and the most it may get; `got` is what reaches it."""
+        """Pull-in, hold and the most it may get; `got` is what reaches it, `shown` where that shows."""
         card, warm = self.card, self.warmest / self.resistance
         needs, holds = self.needs(), card.must_hold * self.rated * warm
         most, rise = card.coil_max * self.rated, self.hottest - self.measured_at
@@ -118,6 +124,7 @@ class Coil:
                 "Use a coil rated for less, keep it cooler, take a switch with less drop, or cut off before "
                 "the battery is this low."
             ),
+            shown=shown,
         )
         yield check(
             f"{tag}hold",
@@ -137,6 +144,7 @@ class Coil:
                 "Once pulled in, the closed iron needs less. Half the rated voltage is assumed unless the "
                 "card says."
             ),
+            shown=shown,
         )
         yield check(
             f"{tag}coil_max",
@@ -144,7 +152,7 @@ class Coil:
             "limit",
             "supply high",
             unit="V",
-            nominal=rail.high - got.lost,
+            nominal=got.high,
             worst=rail.high,
             most=most,
             facet=facet,
@@ -154,6 +162,7 @@ class Coil:
             numbers=f"= {card.coil_max:.3g} · {self.rated:.3g} = {show(most, 'V')}",
             because="Above this the winding runs too hot when it stays on.",
             cure="Put a resistor in series with the coil, or use a coil rated for more.",
+            shown=shown,
         )
 
 

@@ -131,7 +131,7 @@ def contact_checks(
     yield check(
         f"{tag}contact_clean",
         "Contact keeps itself clean",
-        "practice",
+        "limit",
         "contact",
         unit="A",
         nominal=on.runs,

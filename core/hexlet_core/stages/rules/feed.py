@@ -9,10 +9,44 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import Any
 
 from ...quantity import Interval, show
 from ..contract.facts import Command, Rail, Rest
-from ..say.checks import Check, Remedy, check, high, when
+from ..say.checks import Check, Remedy, Shown, check, high, strongest, when
+
+
+@dataclass(frozen=True)
+class Names:
+    """Where a control's numbers show in the circuit, in the block's own names, and in which scenes.
+
+    `switch` is the transistor and `series` the resistor before its `control` net; `high` is whether it hangs
+    on the + rail, where volts and currents count downwards.
+    """
+
+    control: str
+    switch: str = "switch"
+    series: str = "series"
+    base: str = ""  # the transistor the base belongs to, where that is another one
+    on: str = "active"
+    high: bool = False
+
+    @property
+    def off(self) -> str:
+        return "idle" if self.on == "active" else "active"
+
+    def volts(self, scene: str, **more: Any) -> Shown:
+        """The control against its emitter or source."""
+        return Shown(f"v(plus,{self.control})" if self.high else self.control, scene, **more)
+
+    def taken(self, **more: Any) -> Shown:
+        """The current through the series resistor while it is on."""
+        return Shown(f"i({self.series}.a)", self.on, times=-1.0 if self.high else 1.0, **more)
+
+    def into(self, terminal: str, **more: Any) -> Shown:
+        """The current into a terminal of the transistor while it is on."""
+        part = self.base or self.switch if terminal == "b" else self.switch
+        return Shown(f"i({part}.{terminal})", self.on, times=-1.0 if self.high else 1.0, **more)
 
 
 @dataclass(frozen=True)
@@ -30,6 +64,14 @@ class Feed:
     steady: float = math.inf
     burst: float = math.inf
     name: str = "pin"
+    off_resistance: float = 0.0  # behind which it is told to be off [Ω]
+    ordinary: float | None = None  # on the low supply with ordinary parts [V]; `on.low` when not given
+    follows: bool = False  # whether it moves with the supply
+
+    @property
+    def weak(self) -> float:
+        """What it gives on the low supply with ordinary parts [V]."""
+        return self.on.low if self.ordinary is None else self.ordinary
 
     @property
     def limited(self) -> bool:
@@ -41,32 +83,53 @@ def from_low_side(command: Command, *, rest: bool = True) -> Feed:
     return Feed(
         command.high.volts,
         command.high.ohms,
-        command.low.volts.typical,
+        command.low.volts.high,
         command.rest if rest else None,
         command.steady,
         command.burst,
         command.name,
+        off_resistance=command.low.ohms,
+        follows=command.follows,
     )
 
 
-def from_high_side(command: Command, rail: Rail) -> Feed:
-    """A command straight on a base or gate whose emitter or source is at the rail: low turns it on."""
-    rest, low = command.rest, command.low
+def sag(rail: Rail, amps: float) -> tuple[float, float]:
+    """What a rail loses on its way at a current, at worst and as a rule [V]."""
+    line = rail.resistance * amps
+    return line + sum(x.worst(amps) for x in rail.losses), line + sum(x.volts(amps) for x in rail.losses)
+
+
+def from_high_side(command: Command, rail: Rail, amps: float) -> Feed:
+    """A command straight on a base or gate whose emitter or source is at the rail: low turns it on.
+
+    `amps` is what the load takes from the rail.
+    """
+    rest, low, (most, usual) = command.rest, command.low, sag(rail, amps)
     at_rest = 0.0 if rest.floats else rail.high - rest.volts
     return Feed(
-        Interval(rail.low - low.volts.high, rail.typical - low.volts.typical, rail.high - low.volts.low),
+        Interval(
+            rail.low - most - low.volts.high,
+            rail.typical - usual - low.volts.typical,
+            rail.high - usual - low.volts.low,
+        ),
         low.ohms,
         command.short(rail),
         Rest(at_rest, rest.ohms, rest.words, rest.when),
         command.steady,
         command.burst,
         command.name,
+        off_resistance=command.high.ohms,
+        ordinary=rail.low - usual - low.volts.high,
+        follows=True,
     )
 
 
-def from_rail(rail: Rail, drop: float, name: str = "supply") -> Feed:
-    """The rail, less what a helper transistor keeps for itself [V]."""
-    return Feed(Interval(rail.low - drop, rail.typical - drop, rail.high - drop), name=name)
+def from_rail(rail: Rail, amps: float, most: float = 0.0, usual: float = 0.0, name: str = "supply") -> Feed:
+    """A rail that gives a load `amps`, less what a helper transistor keeps, at most and as a rule [V]."""
+    lost_most, lost = sag(rail, amps)
+    most, usual = most + lost_most, usual + lost
+    on = Interval(rail.low - most, rail.typical - usual, rail.high - usual)
+    return Feed(on, name=name, ordinary=rail.low - usual, follows=True)
 
 
 def feed_currents(
@@ -80,6 +143,7 @@ def feed_currents(
     numbers: str,
     because: str,
     cure: Remedy,
+    shown: Shown | None = None,
 ) -> Iterator[Check]:
     """Steady and burst current taken from the command; each pair is (nominal, worst) in amps."""
     if not feed.limited:
@@ -100,6 +164,7 @@ def feed_currents(
         numbers=numbers,
         because=because,
         cure=cure,
+        shown=shown,
     )
     if burst is not None:
         yield check(
@@ -131,6 +196,7 @@ def rest_check(
     formula: str,
     numbers: str,
     cure: Remedy,
+    shown: Shown,
     corner: str = "",
 ) -> Iterator[Check]:
     """Whether the switch stays off while nobody gives the command."""
@@ -144,16 +210,19 @@ def rest_check(
         unit="V",
         nominal=level,
         most=off,
-        at=when(f"{feed.name} {feed.rest.words}{corner}"),
+        at=strongest(f"{feed.name} {feed.rest.words}{corner}"),
         says=f"{control.capitalize()} sees {show(level, 'V')}; it may begin at {show(off, 'V')}.",
         formula=formula,
         numbers=numbers,
         because=f"The {feed.name} {feed.rest.words}, whether a program runs or not.",
         cure=cure,
+        shown=shown,
     )
 
 
-def off_check(feed: Feed, tag: str, who: str, *, level: float, off: float, control: str) -> Iterator[Check]:
+def off_check(
+    feed: Feed, tag: str, who: str, *, level: float, off: float, control: str, shown: Shown
+) -> Iterator[Check]:
     """Whether what the command leaves when it is told to be off is too little to turn the switch on."""
     if feed.off <= 0.1:
         return
@@ -174,4 +243,5 @@ def off_check(feed: Feed, tag: str, who: str, *, level: float, off: float, contr
             "Put a level shifter between: a transistor that pulls the control, and a pull resistor that lets "
             "it go."
         ),
+        shown=shown,
     )

@@ -13,15 +13,19 @@ from dataclasses import dataclass
 from ...cards.card import FieldEffectCard
 from ...circuit.devices.heat import ON_RESISTANCE_DRIFT, ROOM, THRESHOLD_DRIFT
 from ...quantity import show
-from ..say.checks import Check, Remedy, check, high, when
+from ..contract.facts import Attached
+from ..say.checks import Check, Remedy, check, high, strongest, weakest, when
 from ..say.windows import Bound, bound
-from .feed import Feed, feed_currents, off_check, rest_check
+from .feed import Feed, Names, feed_currents, off_check, rest_check
 
 PLUG_IN_RISE = 1e-4  # how fast a supply rises when it is plugged in [s], assumed
 HOT_JUNCTION = 100.0  # temperature at which RDS(on) is counted for drop and heat [°C]
 HOT_GATE_LEAKAGE = 10  # times the rated one, when hot
 EMPTY = "An empty gate is a short at first."
 DIVIDE = "Series resistor and pull resistor divide what drives the gate."
+BENDS = "a clamp bends before it holds"
+SAGS = "the rail without a load is counted"
+NOTHING = Attached()  # hangs on the gate
 
 
 def hot_resistance(cold: float) -> float:
@@ -43,7 +47,7 @@ class GateDrive:
 
     `high` is the highest supply [V], `hot` the surroundings [°C]; `back`, where given, is how soon the
     pull resistor
-    alone must turn it off [s]; `clamp` is what a guard holds the gate under [V].
+    alone must turn it off [s]; `clamp` is what guards hold the gate under.
     """
 
     feed: Feed
@@ -56,9 +60,11 @@ class GateDrive:
     tolerance: float
     series_ref: str
     pull_ref: str
+    names: Names
     back: float | None = None
-    clamp: float = math.inf
+    clamp: Attached = NOTHING
     rail: str = "0 V"
+    wishes: tuple[str, str] = ("", "")  # the block's fields that ask for `on_within` and `back`
     tag: str = ""
     who: str = ""
 
@@ -80,12 +86,22 @@ class GateDrive:
     @property
     def least(self) -> float:
         """The same with nominal resistors [V]."""
-        return self._behind(self.feed.on.low, 0)
+        return self._behind(self.feed.weak, 0)
+
+    def _clamped(self, v: float, clamp: float) -> float:
+        """What the feed gives while a clamp holds the gate [A]."""
+        return max(v - clamp, 0.0) / (self.series + self.feed.resistance) if math.isfinite(clamp) else 0.0
+
+    @property
+    def usual(self) -> float:
+        """The gate voltage on the high supply with ordinary parts [V]."""
+        volts = self.feed.on.high if self.feed.follows else self.feed.on.typical
+        return min(self.clamp.usual, self._behind(volts, 0))
 
     @property
     def most(self) -> float:
         """The highest gate voltage while it is on [V]."""
-        return min(self.clamp, self._behind(self.feed.on.high, -1))
+        return min(self.clamp.clamp, self._behind(self.feed.on.high, -1))
 
     def resistance(self, v_gate: float) -> float:
         """On-resistance at 25 °C for a gate voltage [Ω]."""
@@ -135,18 +151,32 @@ class GateDrive:
                     because=EMPTY,
                 )
             )
-        found.append(
-            bound(
-                "high",
-                max(self.on_within / per_ohm / (1 + tol) - feed.resistance, 1e-3),
-                f"fully on within {show(self.on_within, 's')}",
-                detail=f"{show(self.on_within, 's')} / {show(per_ohm, 's')} per ohm",
-                guards=f"{self.tag}switching",
-                formula=f"{r1}·(C_{{iss}}·ln(V/(V − V_{{pl}})) + Q_{{gd}}/(V − V_{{pl}})) ≤ t",
-                numbers=f"V = {v_low:.3g} V, V_{{pl}} = {card.threshold_max:.3g} V",
-                because="A slow gate leaves the MOSFET half on, where it heats.",
+            if v_high > self.clamp.least:
+                over = v_high - self.clamp.least
+                found.append(
+                    bound(
+                        "low",
+                        max(over / feed.steady / (1 - tol) - feed.resistance, 1e-3),
+                        f"{feed.name} under {show(feed.steady, 'A')}",
+                        detail=f"({v_high:.3g} − {self.clamp.least:.3g}) / {show(feed.steady, 'A')}",
+                        guards=f"{self.tag}pin_steady",
+                        formula=f"{r1} ≥ (V_{{{feed.name},max}} − V_{{Z}}) / I_{{steady}}",
+                        because="The clamp at the gate takes all that the series resistor lets through.",
+                    )
+                )
+        if self.wishes[0]:
+            found.append(
+                bound(
+                    "high",
+                    max(self.on_within / per_ohm / (1 + tol) - feed.resistance, 1e-3),
+                    f"fully on within {show(self.on_within, 's')}",
+                    detail=f"{show(self.on_within, 's')} / {show(per_ohm, 's')} per ohm",
+                    guards=f"{self.tag}switching",
+                    formula=f"{r1}·(C_{{iss}}·ln(V/(V − V_{{pl}})) + Q_{{gd}}/(V − V_{{pl}})) ≤ t",
+                    numbers=f"V = {v_low:.3g} V, V_{{pl}} = {card.threshold_max:.3g} V",
+                    because="A slow gate leaves the MOSFET half on, where it heats.",
+                )
             )
-        )
         if self.pull is not None and v_low > need:
             limit = self.pull * (1 - tol) * (v_low - need) / need / (1 + tol) - feed.resistance
             found.append(
@@ -161,7 +191,7 @@ class GateDrive:
                     because=DIVIDE,
                 )
             )
-        if self.pull is not None and min(v_high, self.clamp) > card.v_gs_max:
+        if self.pull is not None and min(v_high, self.clamp.clamp) > card.v_gs_max:
             limit = (
                 self.pull * (1 + tol) * (v_high - card.v_gs_max) / card.v_gs_max / (1 - tol) - feed.resistance
             )
@@ -202,7 +232,7 @@ class GateDrive:
             found.append(
                 bound(
                     "low",
-                    max(v_high / feed.steady / (1 - tol) - self.series, 1e-3),
+                    max(v_high / feed.steady / (1 - tol) - self.series - feed.resistance, 1e-3),
                     f"{feed.name} under {show(feed.steady, 'A')}",
                     detail=f"{show(v_high, 'V')} / {show(feed.steady, 'A')} − {r1}",
                     guards=f"{self.tag}pin_steady",
@@ -287,8 +317,11 @@ class GateDrive:
             self.who,
         )
         need, v_low, v_high = card.lowest_on.v_gs, feed.on.low, feed.on.high
-        total = math.inf if self.pull is None else self.series + self.pull
-        steady = (feed.on.typical / total, v_high / (total * (1 - tol)))
+        total = math.inf if self.pull is None else self.series + self.pull + feed.resistance
+        steady = (
+            max(feed.on.typical / total, self._clamped(feed.on.typical, self.clamp.usual)),
+            max(v_high / (total * (1 - tol)), self._clamped(v_high, self.clamp.least) / (1 - tol)),
+        )
         yield from feed_currents(
             feed,
             tag,
@@ -303,6 +336,9 @@ class GateDrive:
             ),
             because="A gate takes no steady current; only the pull resistor does.",
             cure=self._pull_cure,
+            shown=self.names.taken(
+                within=0.4 if math.isfinite(self.clamp.usual) else 0.06, floor=1e-4, because=BENDS
+            ),
         )
         divided = (self.pull or 1e12) + self.series + feed.resistance
         yield check(
@@ -315,7 +351,7 @@ class GateDrive:
             worst=self.worst,
             least=need,
             digits=4,
-            at=when(f"{feed.name} at its lowest, resistors apart"),
+            at=weakest(f"{feed.name} at its lowest, resistors apart"),
             says=f"Needs {show(need, 'V')}, gets at least {show(self.worst, 'V')}.",
             formula=f"V_{{gate}} = V_{{{feed.name}}} · {r2} / ({r1} + {r2})",
             numbers=(
@@ -328,6 +364,7 @@ class GateDrive:
                 "it nobody promises anything: the threshold is only where it begins."
             ),
             cure="Take a MOSFET promised at a lower gate voltage, or raise the pull resistor.",
+            shown=self.names.volts(self.names.on),
         )
         yield check(
             f"{tag}gate_max",
@@ -335,15 +372,16 @@ class GateDrive:
             "limit",
             "level",
             unit="V",
-            nominal=min(self.clamp, self._behind(v_high, 0)),
+            nominal=min(self.clamp.usual, self._behind(v_high, 0)),
             worst=self.most,
             most=card.v_gs_max,
-            at=when(f"{feed.name} at its highest"),
+            at=strongest(f"{feed.name} at its highest"),
             says=f"{show(self.most, 'V')} of {show(card.v_gs_max, 'V')} across the gate.",
             formula="V_{GS} ≤ V_{GS,max}",
             numbers=f"{self.most:.3g} ≤ {card.v_gs_max:.3g}",
             because="A gate's oxide breaks down once and for all.",
             cure="Divide it with a series resistor, or clamp the gate with a zener behind one.",
+            shown=self.names.volts(self.names.on, within=0.05, because=BENDS),
         )
         yield from self._times()
         yield from self._off_checks()
@@ -364,8 +402,16 @@ class GateDrive:
         )
         off, cure = self.off, self._pull_cure
         pulled = self.pull if self.pull is not None else 1e12
-        left = self.gate(feed.off, self.series + feed.resistance, self.pull)
-        yield from off_check(feed, tag, who, level=left, off=off, control="gate")
+        left = self.gate(feed.off, self.series + feed.off_resistance, self.pull)
+        yield from off_check(
+            feed,
+            tag,
+            who,
+            level=left,
+            off=off,
+            control="gate",
+            shown=self.names.volts(self.names.off, within=0.06, because=SAGS),
+        )
         rest = feed.rest
         rises = rest is not None and rest.volts > 0
         divided = rest.ohms + self.series + pulled if rest is not None else 0.0
@@ -384,6 +430,7 @@ class GateDrive:
                 else "= 0"
             ),
             cure=cure,
+            shown=self.names.volts("boot", within=0.06, because=SAGS),
             corner=f", least threshold, {show(self.hot, '°C')}",
         )
         leak = card.gate_leakage * HOT_GATE_LEAKAGE
@@ -433,7 +480,7 @@ class GateDrive:
         series = self.series * (1 + tol) + feed.resistance
         worst = self.on_time(series, v_low)
         # Below the plateau it never gets there, and the check on the gate voltage says so.
-        if math.isfinite(worst):
+        if math.isfinite(worst) and self.wishes[0]:
             yield check(
                 f"{self.tag}switching",
                 f"{self.who}Fully on in",
@@ -452,6 +499,7 @@ class GateDrive:
                 ),
                 because="While the gate climbs, the MOSFET carries current with volts across it.",
                 cure=f"Change {self.series_ref}: its window shows what is allowed.",
+                wish=self.wishes[0],
             )
         if self.back is not None and self.pull is not None:
             worst = self.off_time(self.pull * (1 + tol), self.most)
@@ -473,4 +521,5 @@ class GateDrive:
                 ),
                 because="Nothing but the pull resistor empties the gate.",
                 cure=f"Lower {self.pull_ref}: its window shows what is allowed.",
+                wish=self.wishes[1],
             )

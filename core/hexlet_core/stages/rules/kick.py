@@ -11,7 +11,7 @@ from collections.abc import Iterator
 
 from ...quantity import show
 from ..contract.facts import Demand, Rail, Switch
-from ..say.checks import Check, check, high
+from ..say.checks import Check, Shown, check, high
 
 
 def lasts(supply: float, ohms: float, demand: Demand, volts: float) -> float:
@@ -25,13 +25,24 @@ def lasts(supply: float, ohms: float, demand: Demand, volts: float) -> float:
     return decay + winding.travel
 
 
-def peak_check(switch: Switch, rail: Rail, demand: Demand) -> Iterator[Check]:
-    """How high the switch is lifted when it opens, or what it must take in breakdown."""
+def peak_check(switch: Switch, rail: Rail, demand: Demand, net: str, opens: float = 0.0) -> Iterator[Check]:
+    """How high the switch's output `net` is lifted when it opens, or what it must take in breakdown.
+
+    `opens` is how long it takes until it is surely open [s].
+    """
     winding = demand.winding
     if winding is None:
         return
     current = demand.most(rail.high)
     ohms, name = rail.high / current, f"{switch.output.capitalize()} voltage peak"
+    shown = Shown(
+        net if switch.side == "low" else f"v(plus,{net})",
+        "ended" if switch.active else "begun",
+        "highest",
+        look=3 * winding.henries / ohms + opens,
+        within=0.05,
+        because="what lies in line with the coil lowers its current a little",
+    )
     if demand.kick is not None:
         typical = rail.high / demand.amps(rail.high)
         nominal = rail.high + demand.kick.volts(rail.high / typical, typical, winding.henries)
@@ -52,6 +63,7 @@ def peak_check(switch: Switch, rail: Rail, demand: Demand) -> Iterator[Check]:
             numbers=f"= {rail.high:.3g} + {worst - rail.high:.3g} = {show(worst, 'V')}",
             because=f"20 % under {switch.ref}'s breakdown is kept for what nobody counted.",
             cure="Use a lower zener, or a switch that stands more volts.",
+            shown=shown if nominal < switch.breakdown else None,
         )
         return
     energy = 0.5 * winding.henries * current**2

@@ -6,10 +6,11 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from ...cards.card import OptocouplerCard
+from ...cards.points import lit_amps
 from ...quantity import show
-from ..say.checks import Check, Remedy, check, when
+from ..say.checks import Check, Remedy, check, strongest, weakest
 from ..say.windows import Bound, bound
-from .feed import Feed, feed_currents
+from .feed import Feed, Names, feed_currents
 
 AGEING = 0.67  # of the transfer ratio that is left after years of light, assumed
 
@@ -24,6 +25,7 @@ class LedDrive:
     collector: float
     tolerance: float
     ref: str
+    names: Names
     tag: str = ""
     who: str = ""
 
@@ -31,6 +33,10 @@ class LedDrive:
     def needs(self) -> float:
         """LED current at the least transfer ratio, aged [A]."""
         return self.collector / (self.card.transfer_min * AGEING)
+
+    def usual(self, volts: float) -> float:
+        """The current that an ordinary LED takes from a drive voltage [A]."""
+        return lit_amps(self.card, 1, self.series + self.feed.resistance, volts)
 
     def current(self, volts: float, sign: int = 0) -> float:
         """LED current from a drive voltage [A]."""
@@ -72,7 +78,7 @@ class LedDrive:
     def checks(self) -> Iterator[Check]:
         """Currents of the command and LED, and whether the transfer carries the load."""
         feed, card, ref, tag, who = self.feed, self.card, self.ref, self.tag, self.who
-        taken = self.current(feed.on.typical), self.current(feed.on.high, -1)
+        taken = self.usual(feed.on.typical), self.current(feed.on.high, -1)
         cure = Remedy(text=f"Change {ref}: its window shows what is allowed.")
         yield from feed_currents(
             feed,
@@ -84,6 +90,7 @@ class LedDrive:
             numbers=f"= {show(taken[1], 'A')}",
             because="The LED takes what the resistor lets through.",
             cure=cure,
+            shown=self.names.taken(),
         )
         yield check(
             f"{tag}opto_led",
@@ -91,15 +98,16 @@ class LedDrive:
             "limit",
             "current",
             unit="A",
-            nominal=taken[0],
+            nominal=self.usual(feed.on.high),
             worst=taken[1],
             most=card.led_current,
-            at=when(f"{feed.name} at its highest"),
+            at=strongest(f"{feed.name} at its highest"),
             says=f"{show(taken[1], 'A')} of {show(card.led_current, 'A')}.",
             formula=f"I_{{F}} = (V − V_{{F}}) / {ref}",
             numbers=f"= ({feed.on.high:.3g} − {card.led.voltage:.3g}) / {show(self.series, 'Ω')}",
             because="More light now is less light in a few years.",
             cure=cure,
+            shown=self.names.into("a"),
         )
         gets = self.current(feed.on.low, 1)
         yield check(
@@ -108,10 +116,10 @@ class LedDrive:
             "need",
             "turns on",
             unit="A",
-            nominal=self.current(feed.on.low),
+            nominal=self.usual(feed.weak),
             worst=gets,
             least=self.needs,
-            at=when("least transfer ratio, aged"),
+            at=weakest("least transfer ratio, aged"),
             says=f"LED needs {show(self.needs, 'A')}, gets {show(gets, 'A')}.",
             formula="I_{F} = I_{C} / (CTR_{min} · ageing)",
             numbers=(
@@ -120,4 +128,5 @@ class LedDrive:
             ),
             because="The transfer ratio is promised as a minimum, and a third is taken off for the years.",
             cure=cure,
+            shown=self.names.into("a"),
         )

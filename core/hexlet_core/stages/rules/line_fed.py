@@ -142,6 +142,7 @@ class LineFed:
             numbers=f"= {show(hold.value, 'F')} · {self.needs:.3g} / {show(mean, 'A')}",
             because="An empty capacitor is filled by the feed's mean current.",
             cure="Lower the feed resistor, or take a smaller capacitor.",
+            wish="start_within",
         )
         yield check(
             "hold_volts",

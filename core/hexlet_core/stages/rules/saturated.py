@@ -4,27 +4,43 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from ...cards.points import channel_ohms
 from ...quantity import show
-from ..contract.facts import Demand
+from ..contract.facts import Demand, Switch
 from ..contract.site import Site
-from ..say.checks import Check
+from ..say.checks import Check, Shown
 from .base_drive import BaseDrive
 from .gate_drive import GateDrive, hot_resistance
+from .supplied import settled
 from .switching import edge_check, heat_checks, load_current, surge_heat
 
 PULSE = 4.0  # a pulse of tens of milliseconds over the continuous current, assumed
+WIDE = "the base's current is that of the load at its worst"
+SLIGHT = "the supply's own drop lowers a gate that hangs on it"
 
 
-def bipolar_load(site: Site, demand: Demand, base: BaseDrive, drop: float = 0.0) -> Iterator[Check]:
+def bipolar_load(
+    site: Site, switch: Switch, demand: Demand, base: BaseDrive, drop: float = 0.0
+) -> Iterator[Check]:
     """The load's current and heat in a saturated transistor with `drop` more across it than VCE(sat) [V]."""
     card, volts, i_b = base.card, base.card.v_ce_sat + drop, base.taken()[1]
     watts = volts * base.collector + card.v_be_sat * i_b
     no_more = "A bipolar has no more to give: beyond this it leaves saturation."
-    yield from load_current(demand, site.rail, card.current, "allowed", card.current, no_more)
+    names, amps = base.names, settled(switch, demand, site.rail.high).amps
+    heat = base.across(amps, base.usual) * amps + base.volts(i_b) * base.ordinary(base.usual)
+    yield from load_current(
+        switch,
+        demand,
+        card.current,
+        "allowed",
+        card.current,
+        no_more,
+        names.into("c", within=0.04, floor=1e-4),
+    )
     yield from heat_checks(
         site,
-        nominal=watts * 0.8,
-        worst=watts,
+        nominal=heat,
+        worst=max(watts, heat),
         r_th=card.r_th,
         t_max=card.t_j_max,
         power=card.power,
@@ -33,26 +49,36 @@ def bipolar_load(site: Site, demand: Demand, base: BaseDrive, drop: float = 0.0)
             f"= {volts:.3g} · {show(base.collector, 'A')} + {card.v_be_sat:.3g} · {show(i_b, 'A')} = "
             f"{show(watts, 'W')}"
         ),
+        shown=Shown(f"p({names.switch})", names.on, within=0.1, floor=5e-4, because=WIDE),
     )
 
 
-def mosfet_load(site: Site, demand: Demand, gate: GateDrive) -> Iterator[Check]:
+def mosfet_load(site: Site, switch: Switch, demand: Demand, gate: GateDrive) -> Iterator[Check]:
     """The load's current and heat in a MOSFET, steady, at a slow edge and in the inrush."""
     card, volts = gate.card, site.rail.high
     amps, r = demand.most(volts), gate.resistance(gate.worst)
     hot = hot_resistance(r)
-    heat, worst = demand.amps(volts) ** 2 * r, amps**2 * hot
-    assumed = "Four times the continuous current is assumed for so short a pulse."
-    yield from load_current(demand, site.rail, card.current_hot, "allowed hot", PULSE * card.current, assumed)
+    usual, worst = settled(switch, demand, volts).amps, amps**2 * hot
+    names, assumed = gate.names, "Four times the continuous current is assumed for so short a pulse."
+    yield from load_current(
+        switch,
+        demand,
+        card.current_hot,
+        "allowed hot",
+        PULSE * card.current,
+        assumed,
+        names.into("d", within=0.04, floor=1e-4),
+    )
     yield from heat_checks(
         site,
-        nominal=heat,
+        nominal=usual**2 * min(channel_ohms(card, gate.usual, usual), 5 * r),
         worst=worst,
         r_th=card.r_th,
         t_max=card.t_j_max,
         power=card.power,
         how="P = I^2 · R_{DS(on),hot}",
         numbers=f"= {show(amps, 'A')}² · {show(hot, 'Ω')} = {show(worst, 'W')}",
+        shown=Shown(f"p({names.switch})", names.on, within=0.05, floor=5e-4, because=SLIGHT),
     )
     yield from edge_check(site, demand, seconds=gate.edge(), steady=worst, r_th=card.r_th, t_max=card.t_j_max)
     yield from surge_heat(site, demand, resistance=hot, steady=worst, r_th=card.r_th, t_max=card.t_j_max)

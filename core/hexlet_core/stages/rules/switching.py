@@ -10,9 +10,10 @@ import math
 from collections.abc import Iterator
 
 from ...quantity import show
-from ..contract.facts import Demand, Rail
+from ..contract.facts import Demand, Switch
 from ..contract.site import Site
-from ..say.checks import Check, check, high, holds, when
+from ..say.checks import Check, Shown, check, high, holds, when
+from .supplied import settled
 
 BODY_CONDUCTS = 0.5  # a body diode passes nothing that matters below this [V]
 SETTLED = 1.0  # a small part's junction has come to its steady temperature after this [s], assumed
@@ -36,11 +37,18 @@ def pulse_heat(
 
 
 def load_current(
-    demand: Demand, rail: Rail, limit: float, limit_words: str, peak: float, peak_words: str
+    switch: Switch,
+    demand: Demand,
+    limit: float,
+    limit_words: str,
+    peak: float,
+    peak_words: str,
+    shown: Shown | None = None,
 ) -> Iterator[Check]:
     """The load's current at the high supply, steady and at the first moment, against what the switch may
     carry.
     """
+    rail = switch.rail
     worst = demand.most(rail.high)
     yield check(
         "switch_current",
@@ -48,7 +56,7 @@ def load_current(
         "limit",
         "current",
         unit="A",
-        nominal=demand.amps(rail.high),
+        nominal=settled(switch, demand, rail.high).amps,
         worst=worst,
         most=limit,
         at=high("load cold"),
@@ -57,6 +65,7 @@ def load_current(
         numbers=f"= {rail.high:.3g} / {show(rail.high / worst, 'Ω')} = {show(worst, 'A')}",
         because="The full supply and the cold load draw the most.",
         cure="Take a switch for more current.",
+        shown=shown,
     )
     surge = demand.surge(rail)
     if demand.inrush is not None:
@@ -87,6 +96,7 @@ def heat_checks(
     power: float,
     how: str,
     numbers: str,
+    shown: Shown | None = None,
 ) -> Iterator[Check]:
     """Dissipation against what the surroundings leave of the rating, and the junction's temperature."""
     hot = site.hot
@@ -114,6 +124,7 @@ def heat_checks(
         numbers=numbers,
         because="What is left of the rating when the surroundings are hot: (T_{max} − T_{a}) / R_{θ}.",
         cure=cure,
+        shown=shown,
     )
     yield check(
         "junction",

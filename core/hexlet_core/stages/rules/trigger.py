@@ -6,9 +6,10 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from ...circuit.curve import Edge
 from ...quantity import show, show_part
 from ..contract.facts import Command
-from ..say.checks import Change, Check, check, holds, low, when
+from ..say.checks import Change, Check, Shown, check, holds, low, when
 
 LEAST_TRIGGER = 20e-6  # how long a trigger should last [s]
 PRESS = 0.15  # an ordinary press [s]
@@ -53,6 +54,14 @@ class Trigger:
             return 0.0
         tau = (self.ohms + self.command.low.ohms) * self.farads
         return tau * math.log((self.volts - self.least) / (self.volts - self.level))
+
+    def _lasts(self) -> Shown:
+        """Where it shows how long the trigger is low."""
+        level = self.level
+        since: tuple[str, float, Edge] = ("trig", level, "fall")
+        return Shown(
+            "trig", "pulse", "delay", look=10 * self.stays, level=level, edge="rise", since=since, within=0.05
+        )
 
     def checks(self) -> Iterator[Check]:
         yield holds(
@@ -134,6 +143,7 @@ class Trigger:
             numbers=f"{show_part(self.ohms)} × {show(self.farads, 'F')} → {show(self.stays, 's')}",
             because="The timer wants its trigger for some microseconds; a little more keeps noise out.",
             cure=f"Take a larger {self.ref}.",
+            shown=self._lasts() if self.stays else None,
         )
         yield check(
             "trigger_ends",
@@ -150,4 +160,5 @@ class Trigger:
             numbers=f"{show(self.stays, 's')} < {show(self.seconds / 2, 's')}",
             because="While the trigger is low the output stays high, whatever the capacitor does.",
             cure=f"Take a smaller {self.ref}.",
+            shown=self._lasts() if self.stays else None,
         )

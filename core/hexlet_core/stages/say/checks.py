@@ -10,11 +10,13 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any, Literal
 
+from ...circuit.curve import Edge
+from ...circuit.measure import What
 from ...fields import Document
 from ...quantity import show
 
 Facet = Literal["load", "drive", "guard", "behave", "build", "prove"]
-Standing = Literal["fails", "tight", "fits", "proven", "unknown"]
+Standing = Literal["fails", "tight", "fits", "proven", "unknown", "told"]
 Sense = Literal["at most", "at least"]
 Sort = Literal["limit", "need", "practice", "wish"]
 About = Literal[
@@ -51,8 +53,10 @@ SAID: dict[About, str] = {
     "wall": "Alternating side",
     "gets its volts": "Load gets its volts",
 }
-RANK: dict[str, int] = {"fails": 0, "unknown": 1, "tight": 2, "fits": 3, "proven": 4}
-TIGHT = 0.8  # share of a limit above which a verdict is tight
+RANK: dict[str, int] = {"fails": 0, "unknown": 1, "tight": 2, "fits": 3, "proven": 4, "told": 5}
+# The share of a limit from which a check is tight: a limit keeps a fifth for what nobody counted; a need or a
+# wish is met at the worst corner already, and keeps a twentieth.
+TIGHT: dict[Sort, float] = {"limit": 0.8, "need": 0.95, "practice": 1.0, "wish": 0.95}
 MOST = 99.0  # a share is never shown above this
 # What follows from what: a failing check about the first is a consequence of one about any of the others.
 FOLLOWS: dict[About, tuple[About, ...]] = {
@@ -87,34 +91,75 @@ class Remedy(Document):
 
 @dataclass(frozen=True)
 class At:
-    """The corner a check is judged at, as data for the simulation; `note` says what the data does not."""
+    """The corner a check is judged at, as data for the simulation; `note` says what the data does not.
+
+    `hot` is at the highest ambient temperature, `signal` the end of the levels that come from outside.
+    """
 
     supply: Literal["low", "typical", "high"] = "typical"
     note: str = ""
     hot: bool = False
+    signal: Literal["min", "typ", "max"] = "typ"
+    about_signal: bool = False  # whether the signal's end is what matters: then the supply's is not said
 
     @property
     def words(self) -> str:
-        said = [f"supply {self.supply}"] if self.supply != "typical" else []
+        plain = self.supply == "typical" or self.about_signal
+        said = [] if plain else [f"supply {self.supply}"]
         return ", ".join([*said, *([self.note] if self.note else [])]) or "typical"
 
 
-HIGH, LOW, ANY = At("high"), At("low"), At()
+HIGH, LOW = At("high"), At("low")
 
 
-def high(note: str) -> At:
+def high(note: str, hot: bool = False) -> At:
     """The high supply, and what else is at its extreme."""
-    return At("high", note)
+    return At("high", note, hot)
 
 
-def low(note: str) -> At:
-    """The low supply, and what else is at its extreme."""
-    return At("low", note)
+def low(note: str, hot: bool = False) -> At:
+    """The low supply and the weakest signal, and what else is at its extreme."""
+    return At("low", note, hot, "min")
+
+
+def weakest(note: str) -> At:
+    """The signal at its lowest on the low supply, and what else is at its extreme."""
+    return At("low", note, signal="min", about_signal=True)
+
+
+def strongest(note: str) -> At:
+    """The signal at its highest on the high supply, and what else is at its extreme."""
+    return At("high", note, signal="max", about_signal=True)
 
 
 def when(note: str) -> At:
     """A condition that is not the supply's."""
     return At(note=note)
+
+
+@dataclass(frozen=True)
+class Shown:
+    """Where the simulated circuit shows a check's nominal number: a promise that the circuit is held to.
+
+    `signal` is in the block's own names, and `scene` one that the block or its actor has. Without `look` the
+    circuit is at rest in that scene; with it, it is run so long after the scene's change [s] and measured:
+    `what`, `level`, `edge` and `since` (signal, level, edge) as `circuit.measure` has them. The reading times
+    `times` plus `plus` is the check's number. `within` is how far the formula may be off, relative or at
+    least `floor`, and `because` says why no less.
+    """
+
+    signal: str
+    scene: str = "active"
+    what: What = "level"
+    look: float | None = None
+    level: float | None = None
+    edge: Edge = "either"
+    since: tuple[str, float, Edge] | None = None
+    times: float = 1.0
+    plus: float = 0.0
+    within: float = 0.02
+    floor: float = 0.0
+    because: str = ""
 
 
 @dataclass(frozen=True)
@@ -136,6 +181,8 @@ class Check:
     cure: Remedy | None
     digits: int = 3
     facet: Facet | None = None  # the block's own when None
+    shown: Shown | None = None
+    wish: str = ""  # the block's field that asks for it: judged once somebody has asked
 
 
 def check(
@@ -158,6 +205,8 @@ def check(
     changes: tuple[Change, ...] = (),
     digits: int = 3,
     facet: Facet | None = None,
+    shown: Shown | None = None,
+    wish: str = "",
 ) -> Check:
     """A check: `nominal` with ordinary parts and `worst` at the corner, against `most` or `least`."""
     assert (most is None) != (least is None)
@@ -178,6 +227,8 @@ def check(
         cure=remedy,
         digits=digits,
         facet=facet,
+        shown=shown,
+        wish=wish,
     )
 
 
@@ -246,6 +297,7 @@ class Verdict(Document):
     working: Working
     remedy: Remedy | None = None
     figures: str
+    ask: Change | None = None  # of what nobody asked for: what asks for it
     cause: str | None = None
 
 
@@ -258,17 +310,24 @@ def share(value: float, limit: float, sense: Sense) -> float:
     return min(max(ratio, 0.0), MOST)
 
 
-def judged(found: Check, block: str, facet: Facet) -> Verdict:
-    """A verdict from a check's numbers, by the one rule for standings.
+def standing_of(sort: Sort, used: float, worst: float) -> Standing:
+    """The one rule for standings, from the shares of a limit that are used with nominal parts and at worst.
 
-    Fails: nominal parts break the limit under a condition that will occur. Tight: more than 80 % of the limit
-    is used at the worst corner, or only parts at their extremes break it.
+    Fails: nominal parts break it under a condition that will occur; good practice never does. Tight: only
+    parts at their extremes break it, or little is left at the worst corner.
     """
+    if used > 1 + 1e-9 and sort != "practice":
+        return "fails"
+    return "tight" if worst > TIGHT[sort] + 1e-9 else "fits"
+
+
+def judged(found: Check, block: str, facet: Facet, ask: Change | None = None) -> Verdict:
+    """A verdict from a check's numbers; `ask` is the change that asks for what nobody asked for."""
     used, used_worst = (share(v, found.limit, found.sense) for v in (found.nominal, found.worst))
     used_worst = max(used, used_worst)
-    standing: Standing = "fails" if used > 1 + 1e-9 else "tight" if used_worst > TIGHT else "fits"
+    standing = standing_of(found.sort, used, used_worst) if ask is None else "told"
     remedy = found.cure
-    if standing == "fits":
+    if standing in ("fits", "told"):
         remedy = None
     elif remedy is None:
         remedy = Remedy(text="Change the value that sets it, or the limit if yours is known better.")
@@ -296,11 +355,12 @@ def judged(found: Check, block: str, facet: Facet) -> Verdict:
         used=used,
         used_worst=used_worst,
         left=1 - used_worst,
-        margin=margin(found, used_worst),
+        margin=margin(found, used_worst) if ask is None else show(found.nominal, found.unit, found.digits),
         standing=standing,
         working=found.working,
         remedy=remedy,
         figures=figures,
+        ask=ask,
     )
 
 
@@ -309,6 +369,8 @@ def margin(found: Check, used: float) -> str:
     left = 1 - used
     if left >= -0.0005:
         return f"{abs(left):.0%} left"
+    if found.sort == "practice":
+        return "outside"
     if found.unit == "":
         return "not met"
     if found.sense == "at least":

@@ -21,7 +21,7 @@ from ..contract.scenes import Act, Probe, Scene, Watch
 from ..contract.site import Site
 from ..contract.stage import Signal
 from ..drawing.pen import HEIGHT, SIGNAL_Y, Pen
-from ..say.checks import Check, check, high, low, when
+from ..say.checks import Check, Shown, check, high, low, when
 from ..say.wording import Say, Sentence, Word
 
 CONTACT_OHMS = 0.1
@@ -37,6 +37,7 @@ FORMS: dict[str, Literal["make", "break", "changeover"]] = {
 
 
 BARE = {"no": "make", "nc": "break"}  # the nets of a bare contact's sides
+SAGS = "what lies in the rail takes a little"
 
 
 class ContactSignal(Signal):
@@ -200,6 +201,9 @@ class ContactSignal(Signal):
                 numbers=f"= {rail.low:.3g} / {show(self.r_pull, 'Ω')}",
                 because="A dry contact grows a film that a small voltage does not break.",
                 cure="Lower the pull resistor, or use a gilded contact.",
+                shown=Shown(
+                    "i(pull.a)", "idle" if self.form == "NC" else "active", within=0.05, because=SAGS
+                ),
             )
         if self.c_filter is not None:
             yield from self._filter_checks(site, self.c_filter)

@@ -21,7 +21,7 @@ from ..contract.site import Site
 from ..contract.stage import Signal
 from ..drawing.pen import SIGNAL_Y, Pen
 from ..drawing.switches import draw_series
-from ..rules.feed import from_low_side
+from ..rules.feed import Names, from_low_side
 from ..rules.light import AGEING, LedDrive
 from ..say.checks import Check
 from ..say.windows import Window, window
@@ -71,6 +71,7 @@ class OptoSignal(Signal):
             collector=site.rail.high / self.r_pull,
             tolerance=site.tolerance,
             ref=site.ref("led"),
+            names=Names("light", "opto", "led"),
             tag="opto_",
             who="Optocoupler: ",
         )

@@ -16,13 +16,14 @@ from ..contract.ports import Port, rail_in
 from ..contract.scenes import Watch
 from ..contract.site import Site
 from ..drawing.pen import SIGNAL_Y, Pen
-from ..say.checks import Check, check, high, when
+from ..say.checks import Check, Shown, check, high, when
 from ..say.wording import Say, Sentence, Word
 from .given import GivenSignal
 
 OUTPUTS = (("push-pull", "push-pull"), ("open collector", "open collector"))
 SINKS = 20.0  # resistance of an open collector that conducts [Ω]
 OPEN = 1e9
+SAGS = "what lies in the rail takes a little"
 
 
 class SensorModule(GivenSignal):
@@ -167,7 +168,7 @@ class SensorModule(GivenSignal):
                 "limit",
                 "current",
                 unit="A",
-                nominal=rail.typical / self.r_pull,
+                nominal=sinks,
                 worst=sinks / (1 - site.tolerance),
                 most=self.steady,
                 at=high("output low"),
@@ -176,6 +177,7 @@ class SensorModule(GivenSignal):
                 numbers=f"= {rail.high:.3g} / {show(self.r_pull, 'Ω')}",
                 because="Low, an open collector carries the pull-up's current.",
                 cure="Raise the pull-up.",
+                shown=Shown("i(pull.a)", within=0.05, because=SAGS),
             )
 
     def measures(self, site: Site) -> tuple[Measure, ...]:

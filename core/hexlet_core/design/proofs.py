@@ -1,0 +1,101 @@
+"""Proofs: the simulated circuit's answer to what a check says, at the check's own corner, on its cut-out."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from ..circuit.devices.heat import ROOM
+from ..circuit.measure import Measure, Since, signal
+from ..circuit.solve import operating_point, transient
+from ..circuit.waves import Waves
+from ..errors import HexletError
+from ..stages.contract import Corner, Scene
+from ..stages.say.checks import At, Check, Shown
+from .cutout import cutout
+from .study import Study, ready
+
+UNDRIVEN = 0.2  # how far they may be apart where a transistor is left half on
+
+
+@dataclass(frozen=True)
+class Proof:
+    """A check beside the number that the simulated circuit shows; not a number where it shows none."""
+
+    block: str
+    check: Check
+    found: float
+    within: float  # how far the two may be apart, relative
+    driven: bool  # whether what switches is turned fully on
+
+    @property
+    def off(self) -> float:
+        """How far the circuit is off what the check says, relative."""
+        said = self.check.nominal
+        return abs(self.found - said) / max(abs(said), 1e-12)
+
+    @property
+    def holds(self) -> bool:
+        """Whether the circuit shows what the check says."""
+        floor = self.check.shown.floor if self.check.shown else 0.0
+        return self.off <= self.within or abs(self.found - self.check.nominal) <= floor
+
+
+def corner_of(here: Study, at: At) -> Corner:
+    """A check's corner, as the circuit has it."""
+    supply = here.design.supply
+    celsius = here.design.ambient.high if at.hot else ROOM
+    return Corner(supply=float(getattr(supply, at.supply)), celsius=celsius, signal=at.signal)
+
+
+def proofs(here: Study, block: str) -> Iterator[Proof]:
+    """Every check of a block that names where the circuit shows it, beside what the circuit shows.
+
+    None on a supply that alternates: its checks are about crests and means of many periods.
+    """
+    stage, site = here.flow.stage(block), here.flow.sites[block]
+    told = [c for c in ready(stage.checks, site) if c.shown is not None]
+    if not told or here.open or here.design.supply.ac:
+        return
+    cut = cutout(here, block)
+    driven = all(v.standing != "fails" for v in cut.verdicts if v.about == "turns on")
+    moves = all(v.standing != "fails" for v in cut.verdicts if v.about == "turns off")
+    runs: dict[tuple[Corner, Scene, float | None], Waves | None] = {}
+    for check in told:
+        assert check.shown is not None
+        scene = cut.scene(block, check.shown.scene)
+        if scene is None or (stage.role == "load" and not moves):
+            continue
+        if (scene.look is not None or check.shown.look is not None) and not (driven and moves):
+            continue
+        key = (corner_of(here, check.at), scene, check.shown.look)
+        if key not in runs:
+            runs[key] = _run(cut, *key)
+        waves = runs[key]
+        found = math.nan if waves is None else _read(cut, block, check.shown, scene, waves)
+        within = check.shown.within if driven else max(check.shown.within, UNDRIVEN)
+        yield Proof(block, check, found * check.shown.times + check.shown.plus, within, driven)
+
+
+def _run(cut: Study, corner: Corner, scene: Scene, look: float | None) -> Waves | None:
+    circuit = cut.acted(corner, scene.acts)
+    try:
+        if scene.look is None and look is None:
+            return operating_point(circuit).waves
+        return transient(circuit, (scene.look or 0.0) + (look or 0.0))
+    except HexletError:
+        return None
+
+
+def _read(cut: Study, block: str, how: Shown, scene: Scene, waves: Waves) -> float:
+    name = cut.signal(block, how.signal)
+    if how.look is None:
+        return float(signal(waves, name)[-1])
+    since = None
+    if how.since is not None:
+        since = Since(signal=cut.signal(block, how.since[0]), level=how.since[1], edge=how.since[2])
+    begin = scene.look or 0.0
+    return Measure(
+        name="shown", what=how.what, signal=name, level=how.level, edge=how.edge, after=begin, since=since
+    ).of(waves)
