@@ -14,7 +14,7 @@ from hexlet_core.cards.labels import label
 from hexlet_core.design.choose import Shortlist, cards_in_use, shortlist
 from hexlet_core.design.document import Design as Document
 from hexlet_core.design.document import read_design
-from hexlet_core.design.mend import mend
+from hexlet_core.design.mend import Mends, mends
 from hexlet_core.design.study import study
 from hexlet_core.errors import DocumentError, Problem
 from hexlet_core.fields import Q
@@ -31,7 +31,6 @@ from .schemas import (
     DrawerOut,
     ImportIn,
     MendIn,
-    MendOut,
     RowsIn,
     ShortlistIn,
     StockIn,
@@ -272,8 +271,7 @@ def what_would_do(request: HttpRequest, body: ShortlistIn) -> Shortlist:
     return shortlist(here, block, field)
 
 
-@router.post("/mend", response=MendOut)
-def find_mend(request: HttpRequest, body: MendIn) -> MendOut:
-    """The smallest change found that mends a verdict and breaks nothing else."""
-    found = mend(study(read_design(body.document), actions.drawer()), body.verdict)
-    return MendOut(text=found.text if found else "", changes=list(found.changes) if found else [])
+@router.post("/mends", response=Mends)
+def what_mends(request: HttpRequest, body: MendIn) -> Mends:
+    """What mends a verdict and breaks nothing else, the best first; and what does not mend it."""
+    return mends(study(read_design(body.document), actions.drawer()), body.verdict)

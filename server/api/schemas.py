@@ -20,7 +20,6 @@ from hexlet_core.rehearsal.script import Script
 from hexlet_core.rehearsal.spread import Wish
 from hexlet_core.stages.contract import Part, Step
 from hexlet_core.stages.drawing import Shape
-from hexlet_core.stages.say.checks import Change
 from hexlet_core.stages.say.windows import Window
 from ninja import Schema
 from pydantic import Field
@@ -320,13 +319,6 @@ class MendIn(Schema):
 
     document: dict[str, Any]
     verdict: str = Field(max_length=60)
-
-
-class MendOut(Schema):
-    """What mends it, in words, and the changes; empty where nothing was found."""
-
-    text: str
-    changes: list[Change]
 
 
 class ImportIn(Schema):

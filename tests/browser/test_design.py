@@ -107,6 +107,8 @@ class Designing(Browsing):
 
     def test_a_verdict_opens_to_its_working_and_mends_itself(self) -> None:
         self.open("guard")
+        self.see("Told, not judged")
+        self.button("Ask: Release time").click()
         self.verdict("Release time").get_by_role("button").first.click()
         self.see(re.compile("More volts there empty it sooner"))
         self.button("Use diode + zener").click()

@@ -7,7 +7,7 @@ import unittest
 
 from hexlet_core.cards import catalogue, derive
 from hexlet_core.cards.card import BipolarCard, DiodeCard, FieldEffectCard, LedCard, OptocouplerCard
-from hexlet_core.cards.points import channel_ohms, forward_volts, junctions, lit_amps, opto_volts
+from hexlet_core.cards.points import channel_volts, forward_volts, junctions, lit_amps, opto_volts
 from hexlet_core.circuit.devices import Bipolar, CurrentSource, Diode, Mosfet, Resistor, VoltageSource
 from hexlet_core.circuit.netlist import Netlist
 from hexlet_core.circuit.solve import operating_point
@@ -29,8 +29,8 @@ class Points(unittest.TestCase):
                     amps = 0.2 * card.current
                     net = [volts("V", "g", v_gs), current("I", "d", amps)]
                     device = Mosfet(name="Q", g="g", d="d", s="0", **derive.mosfet(card))
-                    found = operating_point(Netlist.of([*net, device]))["d"] / amps
-                    self.assertAlmostEqual(channel_ohms(card, v_gs, amps) / found, 1.0, delta=5e-3)
+                    found = operating_point(Netlist.of([*net, device]))["d"]
+                    self.assertAlmostEqual(channel_volts(card, v_gs, amps) / found, 1.0, delta=5e-3)
 
     def test_a_saturated_transistor(self) -> None:
         for card in catalogue().values():

@@ -115,9 +115,8 @@ class Drawer(TestCase):
             self.post("shortlist", {"document": document, "path": "blocks.b2.r_gate"}).status_code, 422
         )
         document["blocks"]["b2"]["r_pull"] = 1e5
-        found = self.post("mend", {"document": document, "verdict": "b2.boot"}).json()
-        self.assertTrue(found["changes"])
-        self.assertEqual(
-            self.post("mend", {"document": document, "verdict": "nothing"}).json()["changes"],
-            found["changes"][:0],
-        )
+        found = self.post("mends", {"document": document, "verdict": "b2.boot"}).json()
+        self.assertTrue(found["mends"][0]["changes"])
+        self.assertGreater(found["mends"][0]["stock"], 0)
+        nothing = self.post("mends", {"document": document, "verdict": "nothing"}).json()
+        self.assertEqual(nothing["mends"], [])

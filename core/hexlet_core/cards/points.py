@@ -39,10 +39,10 @@ class Junctions(NamedTuple):
 
 
 @lru_cache(4096)
-def channel_ohms(card: FieldEffectCard, v_gs: float, amps: float = 0.0) -> float:
-    """Drain-source resistance of the typical model at 25 °C, at a gate voltage [V] and a drain current [A].
+def channel_volts(card: FieldEffectCard, v_gs: float, amps: float) -> float:
+    """Drain-source volts of the typical model at 25 °C, at a gate voltage [V] and a drain current [A].
 
-    [Ω], infinite where the channel carries no such current in its linear region.
+    Where the gate does not let so much through they rise steeply: the load's line decides.
     """
     model = mosfet(card)
     beta, v_th, theta = (float(model[name]) for name in ("beta", "v_th", "theta"))
@@ -51,11 +51,13 @@ def channel_ohms(card: FieldEffectCard, v_gs: float, amps: float = 0.0) -> float
     def carries(v_ds: float) -> float:
         return channel_current(v_gs - v_th, v_ds, beta, theta, v_t)
 
-    most = max((v_gs - v_th) / MOSFET_SLOPE, PROBE)
-    if amps >= carries(most):
-        return math.inf
-    v_ds = float(root(lambda v: carries(v) - amps, 0.0, most)) if amps > carries(PROBE) else PROBE
-    return v_ds / carries(v_ds)
+    if amps <= carries(PROBE):
+        return PROBE * amps / carries(PROBE)
+    pinched = max((v_gs - v_th) / MOSFET_SLOPE, 0.0) + 8 * v_t
+    most = carries(pinched)
+    if amps >= most:
+        return pinched + STEEP * (amps / max(most, 1e-12) - 1)
+    return root(lambda v: carries(v) - amps, 0.0, pinched)
 
 
 def forward_volts(card: DiodeCard, amps: float) -> float:

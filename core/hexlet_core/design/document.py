@@ -23,6 +23,7 @@ from ..stages.contract import Port, Rail, Role, Stage
 from ..stages.contract.ports import row
 from ..stages.registry import AnyStage
 from ..stages.rules.contact import above_wall
+from ..stages.say.windows import Series
 from ..stages.say.wording import Origin
 from .upgrades import upgraded
 
@@ -117,6 +118,7 @@ class Design(Document):
     ambient: Ambient = Ambient()
     meter: Meter = Meter()
     tolerance: Annotated[float, Q("", 0.0, 0.2)] = 0.01
+    series: Series = "E24"  # what resistors are chosen from; capacitors come in a coarser one
     blocks: Annotated[dict[BlockId, AnyStage], Field(min_length=1, max_length=40)]
     joins: Annotated[tuple[Join, ...], Field(max_length=200)] = ()
     rail: PortName = "s.out"  # feeds every rail input that nothing else feeds

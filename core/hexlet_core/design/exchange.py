@@ -14,9 +14,10 @@ from ..cards import Drawer
 from ..errors import HexletError
 from ..fields import Document, quantity_of
 from ..quantity import floor, show
-from ..stages.contract import Open, Role, Stage
+from ..stages.contract import Open, Role, Stage, Switch
 from ..stages.contract.stage import Behaving
 from ..stages.registry import KINDS, REFUSED, kind_name, of_role
+from ..stages.rules.supplied import settled
 from ..stages.say.checks import RANK, SAID, About, Change, Standing, Verdict, worst_of
 from .document import Design, changed
 from .insert import (
@@ -94,7 +95,9 @@ def note_of(verdicts: Sequence[Verdict]) -> str:
         return ""
     if worst.standing == "fails":
         return f"{worst.title} over by {-worst.left:.0%}" if worst.left > -9 else worst.title
-    return f"{worst.left:.0%} to spare" if worst.left >= 0.005 else f"{worst.title} at its limit"
+    if worst.left >= 0.005:
+        return f"{worst.left:.0%} to spare"
+    return f"{worst.title}: {'outside good practice' if worst.sort == 'practice' else 'at its limit'}"
 
 
 # --- exchanging -------------------------------------------------------------------------------------
@@ -238,9 +241,9 @@ def costs_of(then: Study, block: str) -> tuple[Cost, ...]:
             if p.way == "out" and p.kind == "load"
         ]
         for switch in facts:
-            lost = getattr(switch, "lost_worst", None)
-            if lost is not None:
-                drop = lost(site.demand().amps(site.rail.low))
+            if isinstance(switch, Switch):
+                amps = settled(switch, site.demand(), switch.rail.low).amps
+                drop = max(switch.lost(amps), switch.lost_worst(amps))
                 found.append(Cost(title="drop", text=show(drop, "V"), value=drop))
     except Open:
         pass

@@ -25,7 +25,7 @@ class Flow:
 
     def __init__(self, design: Design, drawer: Drawer) -> None:
         self.design, self.drawer = design, drawer
-        self.hot, self.tolerance = design.ambient.high, design.tolerance
+        self.hot, self.tolerance, self.series = design.ambient.high, design.tolerance, design.series
         self.sites = {id: Site(self, id, stage) for id, stage in design.blocks.items()}
         self._ports: dict[str, dict[str, Port]] = {
             id: {p.name: p for p in stage.ports()} for id, stage in design.blocks.items()

@@ -1,11 +1,12 @@
-"""mend(study, verdict): the smallest change found that mends a failing verdict and breaks nothing else.
+"""mends(study, verdict): what would mend a failing check, ranked, and what was tried and does not.
 
-Tried in this order: a value its window suggests, all values of one block, another part card, another school
-of a guard, another guard, another drive. Givens are facts and are never changed.
+Tried: a value its window suggests, all values of one block, another part card, another school of a guard,
+another guard, another drive. Givens are facts and are never changed. A mend lets nothing else fail.
 """
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator
 
 from ..errors import HexletError
@@ -13,18 +14,48 @@ from ..fields import Document
 from ..quantity import show
 from ..stages.contract import Open
 from ..stages.contract.stage import Schooled
-from ..stages.say.checks import Change
+from ..stages.say.checks import RANK, Change, Standing, Verdict
 from .choose import card_fields, with_card
 from .document import Design
 from .exchange import guards, offers, sized, tried
 from .study import Study
 
+MOST = 5  # mends that are told
+FAILED = 2  # of what does not mend it, told
+
 
 class Mend(Document):
-    """What mends a verdict, in words, and the changes that do it."""
+    """One thing to do: in words, with the changes that do it.
+
+    `sentence`, `used` and `used_worst` are the mended check's own afterwards; `cures` counts the checks that
+    follow from it and are mended too. `stock` is the least count in the drawer of what is new; None where
+    nothing is.
+    """
 
     text: str
     changes: tuple[Change, ...]
+    standing: Standing
+    sentence: str
+    margin: str
+    used: float
+    used_worst: float
+    cures: int
+    stock: int | None
+
+
+class Useless(Document):
+    """What does not mend it alone, and how much is missing then."""
+
+    text: str
+    margin: str
+
+
+class Mends(Document):
+    """What mends a check, the best first; how many checks follow from it; and what does not mend it."""
+
+    mends: tuple[Mend, ...]
+    follow: int
+    useless: tuple[Useless, ...] = ()
 
 
 def _stage_change(design: Design, block: str) -> Change:
@@ -80,23 +111,86 @@ def _ways(here: Study) -> Iterator[Trial]:
                     yield way.title, (Change(path=site.path(way.field), value=way.value),)
 
 
-def mend(here: Study, verdict: str) -> Mend | None:
-    """The first change that makes a verdict pass and lets no other one fail; None where nothing was found."""
-    before = {v.id: v.standing for v in here.verdicts}
-    was = before.get(verdict)
-    if was not in ("fails", "tight"):
+def _after(here: Study, changes: tuple[Change, ...]) -> Study | None:
+    """The design with a trial's changes, worked out; None where it is refused or no longer whole."""
+    then = tried(here, changes)
+    try:
+        return None if then is None or then.open or not then.verdicts else then
+    except (HexletError, Open):
         return None
-    broken = {i for i, s in before.items() if s == "fails"}
+
+
+def _stock(here: Study, then: Study) -> int | None:
+    """The least count in the drawer of the parts that a trial brings in."""
+
+    def needed(study: Study) -> Counter[tuple[str, float | None]]:
+        return Counter(
+            (p.card.id if p.card else p.value, p.ohms) for _, _, p in study.placed if p.card or p.ohms
+        )
+
+    fresh = needed(then) - needed(here)
+    resistors = here.drawer.resistors()
+    counts = [resistors.get(ohms, 0) if ohms is not None else here.drawer.count(card) for card, ohms in fresh]
+    return min(counts, default=None)
+
+
+def mends(here: Study, verdict: str, most: int = MOST) -> Mends:
+    """What makes a verdict pass and lets no other one fail: from the drawer first, then by what it leaves."""
+    before = {v.id: v for v in here.verdicts}
+    was = before.get(verdict)
+    if was is None or was.standing not in ("fails", "tight"):
+        return Mends(mends=(), follow=0)
+    broken = {i for i, v in before.items() if v.standing == "fails"}
+    follow = [v.id for v in here.verdicts if v.cause == verdict]
+    found: list[Mend] = []
+    useless: list[Useless] = []
     for text, changes in _trials(here):
-        then = tried(here, changes)
-        try:
-            after = {v.id: v.standing for v in then.verdicts} if then is not None else None
-        except (HexletError, Open):
-            after = None
-        if after is None or then is None or then.open:
+        then = _after(here, changes)
+        if then is None:
             continue
-        now = {i for i, s in after.items() if s == "fails"}
-        better = verdict not in now and (was == "fails" or after.get(verdict, "fits") == "fits")
-        if better and now <= broken:
-            return Mend(text=text, changes=changes)
-    return None
+        after = {v.id: v for v in then.verdicts}
+        now = {i for i, v in after.items() if v.standing == "fails"}
+        if not now <= broken:
+            continue
+        mine = after.get(verdict)
+        if _better(was, mine):
+            cures = sum(after[i].standing != "fails" if i in after else True for i in follow)
+            found.append(_mend(text, changes, mine, cures, _stock(here, then)))
+        elif mine is not None and abs(mine.used - was.used) > 0.01 * was.used:
+            useless.append(Useless(text=text, margin=mine.margin))
+    found.sort(key=lambda m: (m.cures < len(follow), m.stock == 0, -RANK[m.standing]))
+    return Mends(mends=tuple(found[:most]), follow=len(follow), useless=tuple(useless[:FAILED]))
+
+
+def _better(was: Verdict, now: Verdict | None) -> bool:
+    """Whether a check that failed does not any more, or one that was tight fits; gone is mended, too."""
+    if now is None:
+        return True
+    return now.standing != "fails" if was.standing == "fails" else now.standing == "fits"
+
+
+def _mend(text: str, changes: tuple[Change, ...], now: Verdict | None, cures: int, stock: int | None) -> Mend:
+    if now is None:
+        sentence = "Nothing is left that could fail so."
+        return Mend(
+            text=text,
+            changes=changes,
+            standing="fits",
+            sentence=sentence,
+            margin="gone",
+            used=0.0,
+            used_worst=0.0,
+            cures=cures,
+            stock=stock,
+        )
+    return Mend(
+        text=text,
+        changes=changes,
+        standing=now.standing,
+        sentence=now.sentence,
+        margin=now.margin,
+        used=now.used,
+        used_worst=now.used_worst,
+        cures=cures,
+        stock=stock,
+    )

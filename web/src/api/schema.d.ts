@@ -561,7 +561,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/mend": {
+    "/api/mends": {
         parameters: {
             query?: never;
             header?: never;
@@ -571,10 +571,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Find Mend
-         * @description The smallest change found that mends a verdict and breaks nothing else.
+         * What Mends
+         * @description What mends a verdict and breaks nothing else, the best first; and what does not mend it.
          */
-        post: operations["api_parts_find_mend"];
+        post: operations["api_parts_what_mends"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1091,6 +1091,12 @@ export interface components {
              * @default 0.01
              */
             tolerance: number;
+            /**
+             * Series
+             * @default E24
+             * @enum {string}
+             */
+            series: "E12" | "E24" | "E96" | "drawer";
             /** Blocks */
             blocks: {
                 [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["SoftLatch"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
@@ -2866,7 +2872,7 @@ export interface components {
         /**
          * Bound
          * @description One constraint on a value: it must stay above (`low`) or below (`high`) this; `verdict` names its
-         *     check.
+         *     check. A `soft` one is good practice: beyond it is tight, and it gives way where nothing else would fit.
          */
         Bound: {
             /**
@@ -2883,6 +2889,11 @@ export interface components {
             /** Verdict */
             verdict: string;
             working: components["schemas"]["Working"];
+            /**
+             * Soft
+             * @default false
+             */
+            soft: boolean;
         };
         /**
          * Offer
@@ -4892,14 +4903,60 @@ export interface components {
             path: string;
         };
         /**
-         * MendOut
-         * @description What mends it, in words, and the changes; empty where nothing was found.
+         * Mend
+         * @description One thing to do: in words, with the changes that do it.
+         *
+         *     `sentence`, `used` and `used_worst` are the mended check's own afterwards; `cures` counts the checks that
+         *     follow from it and are mended too. `stock` is the least count in the drawer of what is new; None where
+         *     nothing is.
          */
-        MendOut: {
+        Mend: {
             /** Text */
             text: string;
             /** Changes */
             changes: components["schemas"]["Change"][];
+            /**
+             * Standing
+             * @enum {string}
+             */
+            standing: "fails" | "tight" | "fits" | "proven" | "unknown" | "told";
+            /** Sentence */
+            sentence: string;
+            /** Margin */
+            margin: string;
+            /** Used */
+            used: number;
+            /** Used Worst */
+            used_worst: number;
+            /** Cures */
+            cures: number;
+            /** Stock */
+            stock: number | null;
+        };
+        /**
+         * Mends
+         * @description What mends a check, the best first; how many checks follow from it; and what does not mend it.
+         */
+        Mends: {
+            /** Mends */
+            mends: components["schemas"]["Mend"][];
+            /** Follow */
+            follow: number;
+            /**
+             * Useless
+             * @default []
+             */
+            useless: components["schemas"]["Useless"][];
+        };
+        /**
+         * Useless
+         * @description What does not mend it alone, and how much is missing then.
+         */
+        Useless: {
+            /** Text */
+            text: string;
+            /** Margin */
+            margin: string;
         };
         /**
          * MendIn
@@ -5743,7 +5800,7 @@ export interface operations {
             };
         };
     };
-    api_parts_find_mend: {
+    api_parts_what_mends: {
         parameters: {
             query?: never;
             header?: never;
@@ -5762,7 +5819,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MendOut"];
+                    "application/json": components["schemas"]["Mends"];
                 };
             };
         };

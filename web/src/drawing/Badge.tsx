@@ -14,6 +14,7 @@ const WORDS: Record<Standing, string> = {
   inside: "inside",
   proven: "proven",
   unknown: "not known yet",
+  told: "told, not judged",
 };
 
 const at = (k: number, r: number): [number, number] => {

@@ -339,7 +339,7 @@ export function Lanes({
                     opacity={0.06}
                   />
                 )}
-                {(lane.limits ?? []).map(([value, text]) => (
+                {(lane.limits ?? []).map(([value, text], n, every) => (
                   <g key={text}>
                     <path
                       d={`M${LEFT} ${v(value)}H${width - RIGHT}`}
@@ -348,7 +348,9 @@ export function Lanes({
                     />
                     <text
                       className="mark-soft"
-                      x={width - RIGHT - 4}
+                      x={
+                        width - RIGHT - 4 - (n > 0 && Math.abs(v(value) - v(every[n - 1]![0])) < 32 ? 62 : 0)
+                      }
                       y={v(value) + (v(value) - top < 12 ? 13 : -4)}
                       textAnchor="end"
                     >

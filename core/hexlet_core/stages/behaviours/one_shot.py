@@ -12,7 +12,7 @@ from typing import Annotated, Any, Literal
 
 from ...cards.card import TimerCard
 from ...fields import Q
-from ...quantity import nearest, show, show_part, within
+from ...quantity import show, show_part
 from ..contract.descriptions import Finder, Found, State
 from ..contract.parts import Corner, Placed, capacitor, from_card, resistor
 from ..contract.ports import Port, rail_in
@@ -24,7 +24,7 @@ from ..drawing.timers import draw_timer
 from ..rules.timer import Charge, output_of
 from ..rules.trigger import PRESS, Trigger
 from ..say.checks import RANK, Change, Check, Shown, check, high, low, when
-from ..say.windows import Window, bound, window
+from ..say.windows import Window, bound, choices, window
 from ..say.wording import Say, Sentence, Word
 
 LARGE = 1e-6  # from here on a capacitor is an electrolytic one [F]
@@ -325,14 +325,18 @@ class OneShot(Behaviour):
         )
 
     def finds(self, site: Site) -> Finder:
-        """Capacitors of the E6 series with the resistor that each needs, the nearest first."""
+        """Capacitors to choose from, each with the resistor that it needs, the nearest first."""
         owned = site.drawer.resistors()
         caps = site.drawer.values("F")
         per = self.per(site)
         found = []
         product = self.wanted / per
-        for farads in within(max(product / MOST_OHMS, 1e-10), min(product / LEAST_OHMS, MOST_FARADS), "E6"):
-            ohms = nearest(product / farads, "E24")
+        ends = max(product / MOST_OHMS, 1e-10), min(product / LEAST_OHMS, MOST_FARADS)
+        for farads in choices(site, "F", *ends, owned_first=False):
+            near = choices(site, "Ω", product / farads / 3, product / farads * 3, owned_first=False)
+            ohms = min(near, key=lambda r: abs(math.log(r * farads / product)), default=None)
+            if ohms is None:
+                continue
             found.append(self._found(site, ohms, farads, owned.get(ohms, 0), caps.get(farads, 0)))
         mine = self._found(
             site, self.r_time, self.c_time, owned.get(self.r_time, 0), caps.get(self.c_time, 0)

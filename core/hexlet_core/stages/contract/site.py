@@ -13,6 +13,7 @@ from ...fields import quantity_of
 from .facts import Attached, Command, Contact, Control, Demand, Draw, Fact, Open, Rail, Side, Switch
 
 if TYPE_CHECKING:
+    from ..say.windows import Series
     from .parts import Placed
     from .stage import Stage
 
@@ -27,6 +28,7 @@ class Flow(Protocol):
     sites: Mapping[str, Site]
     hot: float
     tolerance: float
+    series: Series
 
     def seen(self, block: str, port: str) -> Sequence[Fact]: ...
 
@@ -64,6 +66,11 @@ class Site:
     def tolerance(self) -> float:
         """Of every resistor, relative."""
         return self._flow.tolerance
+
+    @property
+    def series(self) -> Series:
+        """What values are chosen from."""
+        return self._flow.series
 
     def path(self, field: str) -> str:
         """The document path of one of the block's own fields."""

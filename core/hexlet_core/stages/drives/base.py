@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import ClassVar, Literal
 
 from ...cards.card import FieldEffectCard
-from ...cards.points import channel_ohms
+from ...cards.points import channel_volts
 from ..contract.facts import Loss, Side, State, Switch
 from ..contract.ports import Port, rail_in
 from ..contract.scenes import Probe, Watch
@@ -111,7 +111,7 @@ class TransistorDrive(Drive):
         hot = hot_resistance(r)
 
         def across(gate_volts: float) -> Callable[[float], float]:
-            return lambda amps: amps * min(channel_ohms(card, gate_volts, amps), 5 * r)
+            return lambda amps: channel_volts(card, gate_volts, amps)
 
         return Switch(
             ref=site.ref("switch"),

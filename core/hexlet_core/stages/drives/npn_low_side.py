@@ -7,7 +7,6 @@ current.
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterable, Iterator
 from typing import Annotated, Literal
 
@@ -24,7 +23,7 @@ from ..rules.feed import Names, from_low_side
 from ..rules.kick import peak_check
 from ..rules.saturated import bipolar_load
 from ..rules.switching import direct_only
-from ..say.checks import Change, Check
+from ..say.checks import Check
 from ..say.windows import Offer, Window, window
 from .base import TransistorDrive
 
@@ -93,33 +92,17 @@ class NpnLowSide(TransistorDrive):
         )
 
     def _offers(self, site: Site, base: BaseDrive) -> list[Offer]:
-        """What to try when no base resistor does: less drive, or a lighter load."""
+        """What to try when no base resistor does: a lighter load."""
         card, command, least = base.card, site.command, base.least_series()
         head = max(command.high.volts.low - card.v_be_sat, 1e-3)
-        gain = base.collector * (least * (1 + site.tolerance) + command.high.ohms) / head
-        found = []
-        if base.gain < gain <= card.gain_min:
-            gain = math.ceil(gain) + 1.0
-            found.append(
-                Offer(
-                    title=f"Force a gain of {gain:g}, not {base.gain:g}",
-                    standing="fits" if gain <= card.gain_min / 2 else "tight",
-                    detail=(
-                        f"from {show(least, 'Ω')}; the card promises at least {card.gain_min:g} out of "
-                        "saturation"
-                    ),
-                    changes=(Change(path=site.path("forced_gain"), value=gain),),
-                )
-            )
-        wanted = site.rail.high * least / head / base.gain
-        found.append(
+        wanted = site.rail.high * least / head / card.gain_min
+        return [
             Offer(
                 title=f"A load of {show(wanted, 'Ω', 2)} or more",
                 detail=f"then {show(least, 'Ω')} or more would do",
                 standing="unknown",
             )
-        )
-        return found
+        ]
 
     def checks(self, site: Site) -> Iterator[Check]:
         base = self.base(site)

@@ -108,7 +108,7 @@ class SoftLatch(TransistorDrive):
     def drive(self, site: Site) -> GateDrive:
         """Its gate, pulled down by its own NPN."""
         rail, npn = site.rail, site.card("npn", BipolarCard)
-        keeps = junctions(npn, self.pulled(rail.low), self.held(rail.low)).v_ce
+        keeps = min(junctions(npn, self.pulled(rail.low), self.held(rail.low)).v_ce, npn.v_ce_sat)
         feed = from_rail(rail, site.demand().amps(rail.typical), npn.v_ce_sat, keeps, site.ref("puller"))
         return GateDrive(
             feed=feed,

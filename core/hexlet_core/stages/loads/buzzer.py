@@ -83,7 +83,7 @@ class BuzzerLoad(TwoWire):
             numbers=f"{rail.low:.3g} − {show(got.lost_worst, 'V')} = {show(got.low_worst, 'V')}",
             because="Below its least voltage a buzzer ticks or stays silent.",
             cure="Take a buzzer for a lower voltage.",
-            shown=Shown("v(top,bottom)", site.switch.runs),
+            shown=Shown("v(top,bottom)", site.switch.runs, floor=0.02),
         )
         yield check(
             "buzzer_volts",
@@ -103,5 +103,5 @@ class BuzzerLoad(TwoWire):
                 "to be safe."
             ),
             cure="Take a buzzer for a higher voltage, or put a resistor in series.",
-            shown=Shown("v(top,bottom)", site.switch.runs),
+            shown=Shown("v(top,bottom)", site.switch.runs, floor=0.02),
         )

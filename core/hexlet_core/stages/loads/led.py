@@ -92,7 +92,7 @@ class LedLoad(Load):
         def through(volts: float) -> Interval:
             above = max(self._above(site, volts), 0.0)
             least, most = (max(above / (r * (1 + sign * tol)), NEARLY_OFF) for sign in (1, -1))
-            usual = max(self._usual(site, volts), NEARLY_OFF)
+            usual = self._usual(site, volts)
             return Interval(min(least, usual), usual, max(most, usual))
 
         return Demand(through, name="LED", energised="it glows")

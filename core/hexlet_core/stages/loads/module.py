@@ -119,7 +119,7 @@ class ModuleLoad(TwoWire):
             numbers=f"{rail.low:.3g} − {show(got.lost_worst, 'V')} = {show(got.low_worst, 'V')}",
             because="Below its least voltage a module resets, and resets again.",
             cure="Take a switch with less drop, or cut off before the supply is this low.",
-            shown=Shown("v(top,bottom)", site.switch.runs),
+            shown=Shown("v(top,bottom)", site.switch.runs, floor=0.02),
         )
         yield check(
             "module_high",
@@ -136,7 +136,7 @@ class ModuleLoad(TwoWire):
             numbers=f"{rail.high:.3g} ≤ {self.most:.3g}",
             because="Electronics do not forgive overvoltage the way a lamp does.",
             cure="Put a regulator before it.",
-            shown=Shown("v(top,bottom)", site.switch.runs),
+            shown=Shown("v(top,bottom)", site.switch.runs, floor=0.02),
         )
 
     def cautions(self, site: Site) -> tuple[str, ...]:

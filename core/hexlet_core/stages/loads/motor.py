@@ -125,7 +125,7 @@ class MotorLoad(TwoWire):
                 "bearings."
             ),
             cure="Take a motor for a higher voltage, or dim it.",
-            shown=Shown("v(top,bottom)", site.switch.runs),
+            shown=Shown("v(top,bottom)", site.switch.runs, floor=0.02),
         )
         yield check(
             "motor_starts",
@@ -145,5 +145,5 @@ class MotorLoad(TwoWire):
                 "break loose."
             ),
             cure="Take a motor for a lower voltage, or one that starts lightly.",
-            shown=Shown("v(top,bottom)", site.switch.runs),
+            shown=Shown("v(top,bottom)", site.switch.runs, floor=0.02),
         )

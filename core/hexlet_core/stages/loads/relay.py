@@ -106,7 +106,7 @@ class RelayLoad(Load):
     def checks(self, site: Site) -> Iterator[Check]:
         coil = self.coil(site)
         got = supplied(site.switch, self.takes(site))
-        yield from coil.checks(site.rail, got, Shown("v(top,bottom)", site.switch.runs))
+        yield from coil.checks(site.rail, got, Shown("v(top,bottom)", site.switch.runs, floor=0.02))
         yield from contact_checks(coil.card.ratings, self.switched)
 
     def ladder(self, site: Site) -> Ladder:

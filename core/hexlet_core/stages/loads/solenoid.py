@@ -140,7 +140,7 @@ class SolenoidLoad(TwoWire):
             numbers=f"= {self.pull_in:g} · {self.rated:.3g} · {self._warm:.3f} = {show(needs, 'V')}",
             because="Copper gains 0.39 % a kelvin; the pull goes with the current.",
             cure="Take one for a lower voltage, a switch with less drop, or thicker leads.",
-            shown=Shown("v(top,bottom)", site.switch.runs),
+            shown=Shown("v(top,bottom)", site.switch.runs, floor=0.02),
         )
         watts = rail.high**2 / self.resistance * self.duty
         most = OVER * self.rated**2 / self.resistance * self.rated_duty

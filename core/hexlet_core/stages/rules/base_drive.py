@@ -19,6 +19,7 @@ from .feed import Feed, Names, feed_currents, off_check, rest_check
 
 V_BE_OFF = 0.4  # a hot base below this passes no current that matters [V]
 HOT_LEAKAGE = 30  # leakage doubles every ten kelvins: thirty times at 75 °C
+SOFT = "A base that gets more than it needs keeps its drop small, whatever the specimen and the cold do."
 LEAKS = "Leakage doubles every ten kelvins: thirty times at 75 °C."
 
 
@@ -133,20 +134,31 @@ class BaseDrive:
         """Constraints on the series resistor."""
         feed, tol, v, r_b, r_p = self.feed, self.tolerance, self.v_be, self.series_ref, self.pull_ref
         drain = (v - self.lift) / (self.pull * (1 - tol)) if self.pull else 0.0
-        total = self.needs + drain
-        most = max((feed.on.low - v) / total, 1e-3) / (1 + tol) - feed.resistance
         swing = max(feed.on.high - self.v_be_min, 1e-6)
-        found = [
-            bound(
-                "high",
-                max(most, 1e-3),
-                f"base gets its {show(self.needs, 'A', 2)}",
-                detail=f"({feed.on.low:.3g} − {v:.3g}) / {show(total, 'A')}",
-                guards=f"{self.tag}overdrive",
-                formula=f"{r_b} ≤ (V_{{{feed.name},min}} − V_{{BE}}) / (I_{{B}} + V_{{BE}}/{r_p})",
-                because="Below this the weakest specimen is saturated.",
+        found = []
+        for amps, words, guards, soft in (
+            (
+                self.saturates_from,
+                f"weakest saturates from {show(self.saturates_from, 'A', 2)}",
+                "fully_on",
+                False,
+            ),
+            (self.needs, f"base gets its {show(self.needs, 'A', 2)}", "overdrive", True),
+        ):
+            total = amps + drain
+            most = max(feed.on.low - v, 1e-3) / total / (1 + tol) - feed.resistance
+            found.append(
+                bound(
+                    "high",
+                    max(most, 1e-3),
+                    words,
+                    detail=f"({feed.on.low:.3g} − {v:.3g}) / {show(total, 'A')}",
+                    guards=f"{self.tag}{guards}",
+                    formula=f"{r_b} ≤ (V_{{{feed.name},min}} − V_{{BE}}) / (I_{{B}} + V_{{BE}}/{r_p})",
+                    because=SOFT if soft else "Below this the weakest specimen is saturated.",
+                    soft=soft,
+                )
             )
-        ]
         limits = [("base", self.card.base_current, "base_max")]
         if feed.limited:
             limits = [
@@ -197,21 +209,23 @@ class BaseDrive:
                     because=f"The {feed.name} {feed.rest.words}.",
                 )
             )
-        spare = (feed.on.low - self.v_be) / ((self.series + feed.resistance) * (1 + tol)) - self.needs
-        if spare > 0:  # else no pull helps, and the check on the base says so
-            v = self.v_be - self.lift
-            found.append(
-                bound(
-                    "low",
-                    v / spare / (1 - tol),
-                    "base still gets its current",
-                    detail=f"{v:.3g} V / {show(spare, 'A')} to spare",
-                    guards=f"{self.tag}overdrive",
-                    formula=f"{r_p} ≥ V_{{BE,sat}} / (I_{{{r_b}}} − I_{{B}})",
-                    numbers=f"= {v:.3g} / {show(spare, 'A')}",
-                    because="What the pull-down takes does not reach the base.",
+        through = (feed.on.low - self.v_be) / ((self.series + feed.resistance) * (1 + tol))
+        for amps, guards, soft in ((self.saturates_from, "fully_on", False), (self.needs, "overdrive", True)):
+            spare, v = through - amps, self.v_be - self.lift
+            if spare > 0:  # else no pull helps, and the check on the base says so
+                found.append(
+                    bound(
+                        "low",
+                        v / spare / (1 - tol),
+                        "base still gets its current" if soft else "weakest still saturates",
+                        detail=f"{v:.3g} V / {show(spare, 'A')} to spare",
+                        guards=f"{self.tag}{guards}",
+                        formula=f"{r_p} ≥ V_{{BE,sat}} / (I_{{{r_b}}} − I_{{B}})",
+                        numbers=f"= {v:.3g} / {show(spare, 'A')}",
+                        because="What the pull-down takes does not reach the base.",
+                        soft=soft,
+                    )
                 )
-            )
         return found
 
     def checks(self) -> Iterator[Check]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ...cards.points import channel_ohms
+from ...cards.points import channel_volts
 from ...quantity import show
 from ..contract.facts import Demand, Switch
 from ..contract.site import Site
@@ -58,7 +58,9 @@ def mosfet_load(site: Site, switch: Switch, demand: Demand, gate: GateDrive) -> 
     card, volts = gate.card, site.rail.high
     amps, r = demand.most(volts), gate.resistance(gate.worst)
     hot = hot_resistance(r)
-    usual, worst = settled(switch, demand, volts).amps, amps**2 * hot
+    usual = settled(switch, demand, volts).amps
+    heat = channel_volts(card, gate.usual, usual) * usual
+    worst = max(amps**2 * hot, heat)
     names, assumed = gate.names, "Four times the continuous current is assumed for so short a pulse."
     yield from load_current(
         switch,
@@ -71,7 +73,7 @@ def mosfet_load(site: Site, switch: Switch, demand: Demand, gate: GateDrive) -> 
     )
     yield from heat_checks(
         site,
-        nominal=usual**2 * min(channel_ohms(card, gate.usual, usual), 5 * r),
+        nominal=heat,
         worst=worst,
         r_th=card.r_th,
         t_max=card.t_j_max,

@@ -386,5 +386,5 @@ def _bare(value: float, beside: float, unit: str, digits: int) -> str:
 
 
 def worst_of(standings: Iterable[Standing]) -> Standing:
-    """The most serious of several standings; "fits" when there is none."""
-    return min(standings, key=lambda s: RANK[s], default="fits")
+    """The most serious of several standings, what is only told left out; "fits" when there is none."""
+    return min((s for s in standings if s != "told"), key=lambda s: RANK[s], default="fits")

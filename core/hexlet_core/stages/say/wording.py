@@ -62,6 +62,9 @@ class Say:
         values = [getattr(self.owner, name) for name in names]
         paths = tuple(f"{self.prefix}.{name}" for name in names)
         kept = self.origins.get(paths[0], origin)
+        usual = type(self.owner).model_fields[names[0]].default
+        if kept == "wanted" and paths[0] not in self.origins and values[0] == usual:
+            note = note or "not asked"
         if choices:
             text = dict(choices).get(str(values[0]), str(values[0]))
         elif all(isinstance(v, float) for v in values):

@@ -10,6 +10,35 @@ import { EntryProblem } from "../workspace/Entry";
 import { useWorkspace } from "../workspace/useDesign";
 import { useDraft } from "../workspace/useDraft";
 
+const SERIES: Record<NonNullable<S["Design"]["series"]>, string> = {
+  E12: "E12",
+  E24: "E24",
+  E96: "E96",
+  drawer: "only my drawer",
+};
+
+/** Which values are suggested, in the whole design. */
+function SeriesChoice() {
+  const { opened, commit } = useWorkspace();
+  return (
+    <label className="series">
+      Values from
+      <select
+        value={opened.document.series ?? "E24"}
+        onChange={(e) =>
+          void commit([{ path: "series", value: e.target.value }], `Values from ${e.target.value}`)
+        }
+      >
+        {Object.entries(SERIES).map(([key, words]) => (
+          <option key={key} value={key}>
+            {words}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
+
 export function WindowPanel({ window: live, onClose }: { window: S["Window"]; onClose: () => void }) {
   const { opened, trying, tryOut, commit, settled } = useWorkspace();
   // Limits follow what is tried; the value in use stays the saved one.
@@ -117,10 +146,10 @@ export function WindowPanel({ window: live, onClose }: { window: S["Window"]; on
           </>
         ) : outside ? (
           <>
-            <Glyph standing="fails" />{" "}
-            <b className="fails">
-              Outside: {outside.title} ({outside.side === "low" ? "at least" : "at most"}{" "}
-              {show(outside.value, w.unit)}).
+            <Glyph standing={outside.soft ? "tight" : "fails"} />{" "}
+            <b className={outside.soft ? "tight" : "fails"}>
+              {outside.soft ? "Outside good practice" : "Outside"}: {outside.title} (
+              {outside.side === "low" ? "at least" : "at most"} {show(outside.value, w.unit)}).
             </b>
           </>
         ) : w.present == null && tried === undefined ? (
@@ -143,6 +172,7 @@ export function WindowPanel({ window: live, onClose }: { window: S["Window"]; on
           </button>
         ))}
         {near.length === 0 && <span>none</span>}
+        <SeriesChoice />
       </div>
       <div className="actions">
         {trying ? (

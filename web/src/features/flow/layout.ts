@@ -18,7 +18,7 @@ export type Layout = { boxes: Box[]; lines: Line[]; width: number; height: numbe
 export const [TALL, SLIM] = [46, 28];
 const [TOP, ROW, GAP, MOST_GAP, EDGE, STACK] = [30, 38, 22, 64, 10, 44];
 const LETTERS = [15, 12, 9, 7]; // a title is clipped to fewer letters before blocks are folded
-const RANK = ["fails", "unknown", "tight", "fits", "proven"];
+const RANK = ["fails", "unknown", "tight", "fits", "proven", "told"];
 export const ROLES: Record<Block["role"], string> = {
   signal: "Input",
   behaviour: "Behave",

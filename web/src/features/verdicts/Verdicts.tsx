@@ -1,10 +1,11 @@
 // Every check as a headroom gauge, worst first, opening to its working and what to do.
 import { useEffect, useState } from "react";
-import { call, client, type S } from "../../api/client";
+import type { S } from "../../api/client";
 import { FACETS, Glyph, type Facet } from "../../drawing/Badge";
 import { Formula } from "../../drawing/Formula";
 import { Gauge } from "../../drawing/Gauge";
 import { useWorkspace } from "../workspace/useDesign";
+import { Remedy } from "./Mends";
 
 const EASY = 0.5;
 const SORTS: Record<S["Verdict"]["sort"], string> = {
@@ -14,56 +15,6 @@ const SORTS: Record<S["Verdict"]["sort"], string> = {
   wish: "you asked",
 };
 type V = S["Verdict"];
-
-/** What to do about a check: what the program can do at once, else a search for what mends it. */
-function Remedy({ v }: { v: V }) {
-  const { commit, opened, setNotice } = useWorkspace();
-  const [looking, setLooking] = useState(false);
-  const remedy = v.remedy;
-  const mend = async () => {
-    setLooking(true);
-    try {
-      const found = await call(
-        client.POST("/api/mend", {
-          body: { document: opened.document as unknown as Record<string, unknown>, verdict: v.id },
-        }),
-      );
-      if (found.changes.length > 0) {
-        const problems = await commit(found.changes, `Mended: ${found.text}`);
-        setNotice(problems ? problems[0]!.message : `Mended: ${found.text}. Ctrl+Z takes it back.`);
-      } else
-        setNotice(
-          "Nothing was found that mends this and breaks nothing else. It may be a given: look at what you know.",
-        );
-    } catch {
-      setNotice("No answer from the server.");
-    }
-    setLooking(false);
-  };
-  if (!remedy) return null;
-  const changes = remedy.changes ?? [];
-  return (
-    <p className="remedy">
-      {changes.length > 0 ? (
-        <button className="do" onClick={() => void commit(changes, remedy.text)}>
-          {remedy.text}
-        </button>
-      ) : (
-        <>
-          <span>{remedy.text}</span>
-          <button className="do" disabled={looking} onClick={() => void mend()}>
-            {looking ? "Looking …" : "Find what mends it"}
-          </button>
-        </>
-      )}
-      {remedy.stock != null && changes.length > 0 && (
-        <small>
-          In drawer: <b className="value">{remedy.stock}</b>
-        </small>
-      )}
-    </p>
-  );
-}
 
 function Row({
   v,
@@ -153,7 +104,8 @@ export function Verdicts({
   const { answer, settled, trying } = useWorkspace();
   const [all, setAll] = useState(true);
   const [easy, setEasy] = useState(false);
-  const everything = answer.evaluation.verdicts;
+  const everything = answer.evaluation.verdicts.filter((v) => v.standing !== "told");
+  const told = answer.evaluation.verdicts.filter((v) => v.standing === "told");
   const mine = everything.filter((v) => v.facet === facet);
   const list = all || mine.length === 0 ? everything : mine;
   const ids = new Set(list.map((v) => v.id));
@@ -204,6 +156,7 @@ export function Verdicts({
           Fold the easy ones
         </button>
       )}
+      {told.length > 0 && <Told all={told} />}
       {answer.evaluation.cautions.map((c) => (
         <p key={c} className="caution">
           {c}
@@ -213,17 +166,49 @@ export function Verdicts({
   );
 }
 
+/** Numbers that nobody asked to be judged; "Ask" makes a wish of one. */
+function Told({ all }: { all: readonly V[] }) {
+  const { commit } = useWorkspace();
+  return (
+    <section className="told" aria-label="Told, not judged">
+      <h3>
+        Told, not judged <small>nobody asked</small>
+      </h3>
+      <dl>
+        {all.map((v) => (
+          <div key={v.id} title={v.sentence}>
+            <dt>{v.title}</dt>
+            <dd className="value">{v.margin}</dd>
+            <dd>
+              <button
+                className="link"
+                aria-label={`Ask: ${v.title}`}
+                onClick={() => v.ask && void commit([v.ask], `Asked: ${v.title}`)}
+              >
+                Ask
+              </button>
+            </dd>
+          </div>
+        ))}
+      </dl>
+    </section>
+  );
+}
+
 /** Folded to a rail at narrow widths. */
 export function VerdictRail({ onOpen }: { onOpen: () => void }) {
   const { answer } = useWorkspace();
   return (
     <button className="rail" onClick={onOpen} aria-label="Show the verdicts">
-      {answer.evaluation.verdicts.slice(0, 7).map((v) => (
-        <span key={v.id} title={v.title}>
-          <Glyph standing={v.standing} />
-          <small className="value">{v.left < 0 ? "over" : `${Math.round(v.left * 100)}%`}</small>
-        </span>
-      ))}
+      {answer.evaluation.verdicts
+        .filter((v) => v.standing !== "told")
+        .slice(0, 7)
+        .map((v) => (
+          <span key={v.id} title={v.title}>
+            <Glyph standing={v.standing} />
+            <small className="value">{v.left < 0 ? "over" : `${Math.round(v.left * 100)}%`}</small>
+          </span>
+        ))}
     </button>
   );
 }
