@@ -7,6 +7,7 @@ from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from drawer.actions import drawer
+from hexlet_core.design.channels import together
 from hexlet_core.design.document import changed, read_design
 from hexlet_core.design.evaluate import evaluate
 from hexlet_core.design.exchange import offers
@@ -198,7 +199,7 @@ def _asked(body: AnswerIn) -> tuple[Study, Script]:
     """The document with what is being tried, and the script to run."""
     design = read_design(body.document)
     if body.changes:
-        design = changed(design, [(c.path, c.value) for c in body.changes])
+        design = changed(design, together(design, [(c.path, c.value) for c in body.changes]))
     here = study(design, drawer())
     return here, read_document(Script, body.script) if body.script is not None else presets(here)[0]
 
@@ -208,7 +209,7 @@ def answer(request: HttpRequest, body: AnswerIn) -> Answer:
     """Verdicts, windows, schematic and waves of a document, saved or not."""
     here, script = _asked(body)
     rehearsal, unsettled = None, None
-    evaluation = evaluate(here)
+    evaluation = evaluate(here, body.channel)
     if not here.open:
         try:
             rehearsal = rehearse(here, script)

@@ -166,11 +166,15 @@ class ChangeIn(Schema):
 
 
 class AnswerIn(Schema):
-    """A document to answer for; `script` is the rehearsal to run, the default when left out."""
+    """A document to answer for; `script` is the rehearsal to run, the default when left out.
+
+    `channel` is the one that is open, where there are several; 0 opens all.
+    """
 
     document: dict[str, Any]
     script: dict[str, Any] | None = None
     changes: list[ChangeIn] = Field(default_factory=list)
+    channel: int = Field(default=1, ge=0, le=40)
 
 
 class ScriptIn(Schema):

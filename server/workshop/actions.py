@@ -9,6 +9,7 @@ from uuid import UUID
 
 from django.db import transaction
 from django.utils import timezone
+from hexlet_core.design.channels import together
 from hexlet_core.design.compare import differences, summary
 from hexlet_core.design.document import Design as Document
 from hexlet_core.design.document import changed, read_design
@@ -114,7 +115,8 @@ def change(design_id: UUID, changes: Sequence[tuple[str, Any]], stamp: int, labe
     Raises: NotThere, Stale, NameTaken, DocumentError.
     """
     design = find(design_id)
-    document = changed(read_design(design.revision.document), changes)
+    before = read_design(design.revision.document)
+    document = changed(before, together(before, changes))
     if design.stamp != stamp:
         raise Stale(design, document)
     return _taken(design, document, label)

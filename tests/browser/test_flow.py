@@ -4,6 +4,7 @@ import re
 from typing import ClassVar
 
 from playwright.sync_api import expect
+from workshop.models import Design
 
 from .base import Browsing
 
@@ -82,3 +83,48 @@ class UprightFlow(Browsing):
         self.around("after").get_by_role("button", name=re.compile("Diode across")).click()
         self.button(re.compile("^Insert")).click()
         self.wait_for_value("blocks.b5.kind", "across_switch")
+
+
+class Channels(Browsing):
+    """One of several channels is open; alike ones are edited as one."""
+
+    def loads(self) -> list[object]:
+        blocks = self.value("blocks")
+        assert isinstance(blocks, dict)
+        return [b["resistance"] for b in blocks.values() if b["kind"] == "resistive"]
+
+    def wait_for_loads(self, *wanted: float) -> None:
+        for _ in range(100):
+            if self.loads() == list(wanted):
+                return
+            self.page.wait_for_timeout(50)
+        self.assertEqual(self.loads(), list(wanted))
+
+    def test_alike_channels_are_edited_as_one_and_told_apart(self) -> None:
+        self.fan = Design.objects.get(name="Flat-panel selector")
+        self.open("load")
+        chooser = self.page.get_by_role("region", name="Channels")
+        expect(chooser).to_contain_text("You edit 1, 2 and 3 at once.")
+        chooser.get_by_role("button", name=re.compile("Panel 3")).click()
+        self.button("Tell 3 apart").click()
+        expect(chooser).to_contain_text("3 stands by itself")
+        self.button(re.compile("22 Ω. Change it")).click()
+        field = self.page.locator(".sentence input")
+        field.fill("33")
+        field.press("Enter")
+        self.wait_for_loads(22.0, 22.0, 33.0)
+        expect(chooser).to_contain_text("resistance 33 Ω")
+        self.button("All alike").click()
+        expect(chooser).to_contain_text("Overwrites")
+        self.button("Make them alike").click()
+        self.wait_for_loads(33.0, 33.0, 33.0)
+
+    def test_shift_and_a_digit_open_a_channel(self) -> None:
+        self.fan = Design.objects.get(name="Flat-panel selector")
+        self.open("drive")
+        self.button("Open channel 3, Panel 3 22 Ω").click()
+        self.page.keyboard.press("Shift+Digit2")
+        self.button("Open channel 1, Panel 1 22 Ω").wait_for()
+        expect(self.page.get_by_role("button", name=re.compile("2 Panel 2 ?22 Ω"))).to_have_attribute(
+            "aria-pressed", "true"
+        )

@@ -12,12 +12,13 @@ from ..circuit.devices import Button, Device, Pin, PinStep, Press, Sine, Voltage
 from ..circuit.netlist import Netlist
 from ..errors import DocumentError, Problem
 from ..stages.contract import Act, Corner, Placed, Stage
-from ..stages.drawing import HEIGHT, SUPPLY_REF, Drawing, Pen, Point
+from ..stages.drawing import HEIGHT, SUPPLY_REF, Drawing, Fold, Pen, Point
 from .document import SUPPLY, Design
 from .flow import Flow
 
 FOREVER = 1e6  # a press that is not let go [s]
 SIGNAL_WIDTH = 8.0  # what a signal takes of the drawing
+OWN_FOLD = 8.0  # from what is drawn to a channel that is folded with its switch
 
 
 def supply_source(design: Design, corner: Corner, plus: str, zero: str) -> VoltageSource:
@@ -130,9 +131,13 @@ def _split(name: str) -> tuple[str, str]:
     return block, port
 
 
-def drawing(flow: Flow) -> Drawing:
-    """The schematic, blocks from left to right between the rails; what hangs in the air is left out."""
-    pen = Pen()
+def drawing(flow: Flow, folded: Mapping[str, Fold] | None = None, hidden: Iterable[str] = ()) -> Drawing:
+    """The schematic, blocks from left to right between the rails; what hangs in the air is left out.
+
+    `folded` are switches' outputs whose channels are drawn as a box, with their blocks `hidden`.
+    """
+    pen, folds, left_out = Pen(), dict(folded or {}), set(hidden)
+    shut: list[Fold] = []
     pen.lifted = any(stage.lifts for stage in flow.design.blocks.values())
     reached: dict[tuple[str, str], Point | None] = {}
     apart: set[tuple[str, str]] = set()  # outputs of a block that has several, each at a place of its own
@@ -140,6 +145,11 @@ def drawing(flow: Flow) -> Drawing:
     loose = {_split(port)[0] for port in flow.missing() if flow.port(_split(port)).way == "in"}
     for block in flow.order:
         stage = flow.stage(block)
+        if block in left_out:
+            own = [f for port, f in folds.items() if _split(port)[0] == block]
+            shut += own  # a switch of its own is folded with its load
+            continue
+        pen.folded = {name: f for port, f in folds.items() for b, name in [_split(port)] if b == block}
         inputs = [
             (port.kind, end)
             for port in stage.ports()
@@ -159,6 +169,8 @@ def drawing(flow: Flow) -> Drawing:
         widest = max(widest, pen.x)
         apart |= {(block, name) for name in pen.outs}
         _outputs(pen, block, stage, reached)
+    if shut:
+        pen.fold(shut, max(widest, pen.x) + OWN_FOLD)
     _supply(pen, flow.design.supply.ac)
     return pen.done(max(widest, pen.x))
 
@@ -178,10 +190,10 @@ def _outputs(pen: Pen, block: str, stage: Stage, reached: dict[tuple[str, str], 
 
 def _supply(pen: Pen, ac: bool) -> None:
     """The supply's own ends."""
-    pen.place(SUPPLY_REF, "rail", 0.0, 0.0, label="~ line" if ac else "+ rail")
+    pen.place(SUPPLY_REF, "rail", 0.0, 0.0, label="~ line" if ac else "+ rail", side="above")
     if pen.back is not None:
         pen.place(SUPPLY_REF, "terminal", *pen.back, label="~ return", side="right")
         pen.place("ZERO", "ground", 0.0, HEIGHT, label="bridge −", pins=())
     else:
-        pen.place(SUPPLY_REF, "ground", 0.0, HEIGHT, label="0 V rail")
+        pen.place(SUPPLY_REF, "ground", 0.0, HEIGHT, label="0 V rail", side="below")
     pen.tag(f"{SUPPLY}.plus", "V", pen.rail_x + 8.0, 0.0)

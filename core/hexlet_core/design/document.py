@@ -122,6 +122,7 @@ class Design(Document):
     blocks: Annotated[dict[BlockId, AnyStage], Field(min_length=1, max_length=40)]
     joins: Annotated[tuple[Join, ...], Field(max_length=200)] = ()
     rail: PortName = "s.out"  # feeds every rail input that nothing else feeds
+    apart: Annotated[tuple[BlockId, ...], Field(max_length=40)] = ()  # loads whose channels are told apart
     set_aside: dict[BlockId, dict[str, AnyStage]] = Field(default_factory=dict)  # by block, then by kind
     origins: dict[str, Origin] = Field(default_factory=dict)
     rated: dict[str, float] = Field(default_factory=dict)  # what a given was rated before it was measured

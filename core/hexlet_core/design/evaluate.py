@@ -25,6 +25,7 @@ from .around import (
     supply_range,
     wall,
 )
+from .channels import Channel, channels
 from .choose import CardUse, uses
 from .exchange import NotBuilt, Offered, behaviours, choices, guards, refusals
 from .interface import Does, Joint, interface, truth
@@ -58,6 +59,7 @@ class Evaluation(Document):
     standing: Standing
     facets: tuple[FacetState, ...]
     flow: FlowPicture
+    channels: tuple[Channel, ...]  # where there are several
     open: tuple[OpenPort, ...]
     problems: tuple[str, ...]
     sentences: dict[str, Sentence]
@@ -124,31 +126,36 @@ def open_ports(here: Study) -> tuple[OpenPort, ...]:
     return tuple(OpenPort(port=port, text=here.waiting(port)) for port in here.open)
 
 
-def evaluate(here: Study) -> Evaluation:
+def evaluate(here: Study, channel: int = 1) -> Evaluation:
     """Windows, workings, verdicts, drawing and parts of a design.
 
-    A poor design is an answer, not an error, and so is an unfinished one.
+    A poor design is an answer, not an error, and so is an unfinished one. Of several channels one is open:
+    the sentences and what is offered are about it, and the others are drawn folded; 0 opens all.
+
     Raises:
         DocumentError: a part card the design names is unknown or of the wrong kind, or blocks wait for
             each other.
     """
-    plane = trade(here)
+    every = channels(here.design)
+    opened = next((c for c in every if c.number == channel), every[0] if every else None)
+    loads = [opened.load] if opened is not None else here.design.of_role("load")
+    plane = trade(here, opened.blocks if opened is not None else ())
     verdicts = remedied(here, plane)
-    loads = here.design.of_role("load")
     standings = [v.standing for v in verdicts]
     return Evaluation(
         standing=worst_of([*standings, "unknown"] if here.open else standings),
         facets=_facets(here, verdicts, plane),
         flow=flow_picture(here),
+        channels=every,
         open=open_ports(here),
         problems=tuple(str(p) for p in here.problems),
-        sentences=sentences(here),
+        sentences=sentences(here, opened),
         verdicts=verdicts,
         windows=here.windows,
-        drawing=here.drawing,
+        drawing=here.folded(channel),
         trade=plane,
         loads=choices(here.design, loads[0]) if loads else (),
-        guards=guards(here),
+        guards=guards(here, loads[0] if loads else None),
         behaviours=behaviours(here),
         refused=refusals(),
         measures=measures(here),

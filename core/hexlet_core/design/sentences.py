@@ -5,6 +5,7 @@ from __future__ import annotations
 from ..stages.contract import Load, Open, Signal
 from ..stages.contract.stage import Spoken
 from ..stages.say.wording import Say, Sentence, Word
+from .channels import Channel, lines
 from .document import Design
 from .study import Study
 
@@ -37,14 +38,20 @@ def _fed(design: Design) -> tuple[Sentence, Sentence]:
     return (volts,), fed
 
 
-def sentences(here: Study) -> dict[str, Sentence]:
-    """The sentence of each facet that has givens. Several blocks' pieces follow each other."""
+def sentences(here: Study, opened: Channel | None = None) -> dict[str, Sentence]:
+    """The sentence of each facet that has givens. Several blocks' pieces follow each other; those of other
+    channels than the open one are left out.
+    """
+    hidden = {b for _, blocks in lines(here.design) for b in blocks} if opened else set()
+    hidden -= set(opened.blocks) if opened else set()
     design = here.design
     volts, fed = _fed(design)
     found: dict[str, Sentence] = {}
     loads: Sentence = ()
     signals: Sentence = ()
     for stage, site in here.pairs:
+        if site.id in hidden:
+            continue
         say = Say(stage, f"blocks.{site.id}", design.origins)
         if isinstance(stage, Load) and not loads:
             loads = stage.phrase(say)

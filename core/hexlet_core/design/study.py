@@ -21,9 +21,10 @@ from ..quantity import show
 from ..stages.contract import Act, Corner, Open, Part, Placed, Probe, Role, Scene, Site, Stage, Watch
 from ..stages.contract.scenes import UPSTREAM, Play
 from ..stages.contract.stage import Probed, Watched, Windowed
-from ..stages.drawing import Drawing
+from ..stages.drawing import Drawing, Fold
 from ..stages.say.checks import FOLLOWS, RANK, Change, Check, Verdict, judged
 from ..stages.say.windows import Window
+from .channels import channels
 from .circuit import acted, actors, drawing, netlist
 from .document import SUPPLY, Design
 from .flow import Flow
@@ -339,6 +340,18 @@ class Study:
     def drawing(self) -> Drawing:
         """The schematic."""
         return drawing(self.flow)
+
+    def folded(self, channel: int) -> Drawing:
+        """The schematic with one of several channels open and the others folded; 0 opens all."""
+        every = channels(self.design)
+        shut = [c for c in every if c.number != channel]
+        if self.open or channel == 0 or len(shut) == len(every):
+            return self.drawing
+        folds = {
+            c.port: Fold(number=c.number, title=c.title, value=c.value, lane=f"{c.load}.current")
+            for c in shut
+        }
+        return drawing(self.flow, folds, {b for c in shut for b in c.blocks})
 
 
 def ready(method: Callable[[Site], Iterable[T]], site: Site) -> tuple[T, ...]:

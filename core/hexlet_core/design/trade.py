@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
+
 from ..fields import Document
 from ..stages.contract import Open
 from ..stages.contract.stage import Schooled
@@ -35,10 +37,13 @@ class Trade(Document):
     points: tuple[TradePoint, ...]
 
 
-def trade(here: Study) -> Trade | None:
-    """The first guard with ways, each of them judged in this design; None where there is nothing to trade."""
+def trade(here: Study, among: Collection[str] = ()) -> Trade | None:
+    """The first guard with ways, each of them judged in this design; None where there is nothing to trade.
+
+    `among` are the blocks to look at, where not all are.
+    """
     for stage, site in here.of_role("guard"):
-        if isinstance(stage, Schooled):
+        if isinstance(stage, Schooled) and (not among or site.id in among):
             try:
                 breakdown = site.switch.breakdown
                 ways = stage.ways(site)

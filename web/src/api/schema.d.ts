@@ -1114,6 +1114,11 @@ export interface components {
              * @default s.out
              */
             rail: string;
+            /**
+             * Apart
+             * @default []
+             */
+            apart: string[];
             /** Set Aside */
             set_aside?: {
                 [key: string]: {
@@ -3160,6 +3165,46 @@ export interface components {
             role: string;
         };
         /**
+         * Channel
+         * @description One load and its line. `alike` are the numbers that are edited with it, its own among them.
+         *
+         *     `apart` makes it one of its own, `together` makes all of its kinds like it; `lost` says in words what
+         *     that would overwrite.
+         */
+        Channel: {
+            /** Number */
+            number: number;
+            /** Load */
+            load: string;
+            /** Blocks */
+            blocks: string[];
+            /** Port */
+            port: string;
+            /** Title */
+            title: string;
+            /** Value */
+            value: string;
+            /** Alike */
+            alike: number[];
+            /** Differs */
+            differs: string;
+            /**
+             * Apart
+             * @default []
+             */
+            apart: components["schemas"]["Change"][];
+            /**
+             * Together
+             * @default []
+             */
+            together: components["schemas"]["Change"][];
+            /**
+             * Lost
+             * @default
+             */
+            lost: string;
+        };
+        /**
          * Does
          * @description One line of what the design does: the command's state, the load's, and why; `standing` where one judges
          *     it.
@@ -3203,6 +3248,11 @@ export interface components {
             tags: components["schemas"]["Tag"][];
             /** Links */
             links: components["schemas"]["Link"][];
+            /**
+             * Folds
+             * @default []
+             */
+            folds: components["schemas"]["Fold"][];
             /** Glyphs */
             glyphs: {
                 [key: string]: components["schemas"]["Glyph"];
@@ -3221,6 +3271,8 @@ export interface components {
             /** Facets */
             facets: components["schemas"]["FacetState"][];
             flow: components["schemas"]["FlowPicture"];
+            /** Channels */
+            channels: components["schemas"]["Channel"][];
             /** Open */
             open: components["schemas"]["OpenPort"][];
             /** Problems */
@@ -3379,6 +3431,40 @@ export interface components {
             joins: components["schemas"]["FlowJoin"][];
             /** Channels */
             channels: number;
+        };
+        /**
+         * Fold
+         * @description A channel that is not open: its load and number in a box between the rails; `lane` is its current.
+         */
+        Fold: {
+            /** Number */
+            number: number;
+            /** Title */
+            title: string;
+            /** Value */
+            value: string;
+            /** Lane */
+            lane: string;
+            /**
+             * X
+             * @default 0
+             */
+            x: number;
+            /**
+             * Y
+             * @default 0
+             */
+            y: number;
+            /**
+             * Width
+             * @default 10
+             */
+            width: number;
+            /**
+             * Height
+             * @default 0
+             */
+            height: number;
         };
         /**
          * Found
@@ -4200,6 +4286,8 @@ export interface components {
         /**
          * AnswerIn
          * @description A document to answer for; `script` is the rehearsal to run, the default when left out.
+         *
+         *     `channel` is the one that is open, where there are several; 0 opens all.
          */
         AnswerIn: {
             /** Document */
@@ -4212,6 +4300,11 @@ export interface components {
             } | null;
             /** Changes */
             changes?: components["schemas"]["ChangeIn"][];
+            /**
+             * Channel
+             * @default 1
+             */
+            channel: number;
         };
         /**
          * ScriptIn
@@ -4372,6 +4465,11 @@ export interface components {
             } | null;
             /** Changes */
             changes?: components["schemas"]["ChangeIn"][];
+            /**
+             * Channel
+             * @default 1
+             */
+            channel: number;
             /**
              * @default {
              *       "kind": "corners",

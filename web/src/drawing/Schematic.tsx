@@ -12,13 +12,15 @@ type Props = {
   us: boolean;
   picked: string | null;
   onPick: (path: string) => void;
+  onOpen?: (channel: number) => void;
 };
 
 const hexTag = (w: number) => `M${-w / 2} 0l8 -11h${w - 16}l8 11l-8 11h${-(w - 16)}z`;
 const LINE = 16; // height of a line of words [px]
+const NOTHING: Record<string, number> = { V: 5e-4, A: 1e-6 }; // below it a tag says 0
 const RISE = { top: 0.75, middle: 0.28, bottom: -0.25 }; // of the first or last line's foot, in lines
 
-export function Schematic({ drawing, lit, values, closed, us, picked, onPick }: Props) {
+export function Schematic({ drawing, lit, values, closed, us, picked, onPick, onOpen }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const id = useId();
   const [size, setSize] = useState<[number, number]>([470, 370]);
@@ -103,10 +105,13 @@ export function Schematic({ drawing, lit, values, closed, us, picked, onPick }: 
             </g>
           );
         })}
+        {(drawing.folds ?? []).map((f) => (
+          <Folded key={f.number} fold={f} amps={values.get(f.lane)} k={k} X={X} Y={Y} onOpen={onOpen} />
+        ))}
         {drawing.tags.map((t) => {
           const value = values.get(t.lane);
           if (value === undefined) return null;
-          const text = show(Math.abs(value) < 5e-4 && t.unit === "V" ? 0 : value, t.unit);
+          const text = show(Math.abs(value) < NOTHING[t.unit]! ? 0 : value, t.unit);
           const w = text.length * 7.9 + 24;
           const filled = t.unit === "A";
           return (
@@ -141,6 +146,66 @@ export function Schematic({ drawing, lit, values, closed, us, picked, onPick }: 
         </button>
       </div>
     </div>
+  );
+}
+
+const RUNS = 1e-3; // a load takes nothing that matters below this [A]
+
+/** A channel that is not open: its number, load and current at the cursor's moment; a press opens it. */
+function Folded({
+  fold: f,
+  amps,
+  k,
+  X,
+  Y,
+  onOpen,
+}: {
+  fold: S["Fold"];
+  amps: number | undefined;
+  k: number;
+  X: (x: number) => number;
+  Y: (y: number) => number;
+  onOpen: ((channel: number) => void) | undefined;
+}) {
+  const [w, h] = [f.width * k, f.height * k];
+  const runs = amps !== undefined && Math.abs(amps) > RUNS;
+  const tall = h > 62;
+  const state = runs ? show(amps, "A") : "off";
+  const open = () => onOpen?.(f.number);
+  const c = 8;
+  return (
+    <g
+      className="fold"
+      role="button"
+      tabIndex={0}
+      aria-label={`Open channel ${f.number}, ${f.title} ${f.value}`}
+      transform={`translate(${X(f.x)} ${Y(f.y)})`}
+      onClick={open}
+      onKeyDown={(e) => (e.key === "Enter" || e.key === " ") && (e.preventDefault(), open())}
+    >
+      <path
+        d={`M${c} 0H${w - c}L${w} ${c}V${h - c}L${w - c} ${h}H${c}L0 ${h - c}V${c}z`}
+        fill={runs ? "var(--wash-copper)" : "var(--sheet)"}
+        stroke={runs ? "var(--copper)" : "var(--ink)"}
+        strokeWidth={runs ? 2.2 : 1.4}
+      />
+      <g textAnchor="middle" transform={`translate(${w / 2} ${tall ? 16 : h / 2})`}>
+        <path d="M-12 0l6 -10h12l6 10l-6 10h-12z" fill="none" stroke="var(--ink)" />
+        <text y={5} className="part-value">
+          {f.number}
+        </text>
+        {tall && (
+          <>
+            <text y={26} className="part-value">
+              {f.value}
+            </text>
+            <text y={42} className="fold-title">
+              {state}
+            </text>
+          </>
+        )}
+      </g>
+    </g>
   );
 }
 

@@ -23,6 +23,7 @@ HEIGHT = 30.0
 SUPPLY_REF = "BAT"
 SIGNAL_Y = 16.0  # the signal path's height
 OUTPUT_Y = 9.5  # a low-side switch's output
+FOLD_EDGE, FOLD_GAP, FOLD_MOST = 2.5, 0.8, 8.5  # of folded channels: to the rails, between, and their height
 HIGH_Y = HEIGHT - OUTPUT_Y  # a high-side switch's output
 
 
@@ -111,6 +112,19 @@ class Link(Document):
     points: tuple[Point, ...]
 
 
+class Fold(Document):
+    """A channel that is not open: its load and number in a box between the rails; `lane` is its current."""
+
+    number: int
+    title: str
+    value: str
+    lane: str
+    x: float = 0.0
+    y: float = 0.0
+    width: float = 7.6
+    height: float = 0.0
+
+
 class Drawing(Document):
     """A whole schematic in grid units."""
 
@@ -122,6 +136,7 @@ class Drawing(Document):
     dots: tuple[Point, ...]
     tags: tuple[Tag, ...]
     links: tuple[Link, ...]
+    folds: tuple[Fold, ...] = ()
     glyphs: dict[str, Glyph]
 
 
@@ -134,6 +149,8 @@ class Pen:
         self.wires: list[Wire] = []
         self.tags: list[Tag] = []
         self.links: list[Link] = []
+        self.folds: list[Fold] = []
+        self.folded: Mapping[str, Fold] = {}  # of the block that is drawn, its outputs that are not open
         self.output: Point = (0.0, SIGNAL_Y)
         self.outs: dict[str, Point] = {}  # of a block with several outputs, where each can be reached
         self.rail_x = 0.0  # where the + rail begins: what guards the supply lies before it
@@ -243,6 +260,15 @@ class Pen:
     def tag(self, lane: str, unit: Literal["V", "A"], x: float, y: float) -> None:
         self.tags.append(Tag(lane=lane, unit=unit, x=x, y=y))
 
+    def fold(self, folds: Sequence[Fold], x: float) -> None:
+        """Put folded channels down, one over the other between the rails, their middle at x."""
+        room = (HEIGHT - 2 * FOLD_EDGE - (len(folds) - 1) * FOLD_GAP) / len(folds)
+        height = min(room, FOLD_MOST)
+        top = (HEIGHT - len(folds) * height - (len(folds) - 1) * FOLD_GAP) / 2
+        for k, fold in enumerate(folds):
+            at = {"x": x - fold.width / 2, "y": top + k * (height + FOLD_GAP), "height": height}
+            self.folds.append(fold.model_copy(update=at))
+
     def done(self, width: float) -> Drawing:
         """The finished drawing, rails run out to `width`, dots where three or more ways meet."""
         self.wire((self.rail_x, 0.0), (width, 0.0), load=True, part=SUPPLY_REF)
@@ -253,14 +279,21 @@ class Pen:
         return Drawing(
             width=width,
             height=HEIGHT,
-            frame=frame(symbols, self.wires, tags, glyphs),
+            frame=self._frame(symbols, tags, glyphs),
             symbols=symbols,
             wires=tuple(self.wires),
             dots=_dots(self.wires),
             tags=tags,
             links=tuple(self.links),
+            folds=tuple(self.folds),
             glyphs=glyphs,
         )
+
+    def _frame(
+        self, symbols: tuple[Symbol, ...], tags: tuple[Tag, ...], glyphs: dict[str, Glyph]
+    ) -> tuple[float, float, float, float]:
+        left, top, right, bottom = frame(symbols, self.wires, tags, glyphs)
+        return left, top, max([right, *(f.x + f.width + 0.4 for f in self.folds)]), bottom
 
     def _glyphs(self) -> dict[str, Glyph]:
         used = {s.symbol for s in self.symbols}

@@ -10,35 +10,50 @@ if TYPE_CHECKING:
     from ..contract.site import Site
 
 LINE = 8.0  # the height of the hold line
-STEP = 10.0  # from button to button
+STEP = 6.8  # from button to button
 CHANNEL = 24.0  # from channel to channel
+BEHIND = 18.8  # from an open channel to those that are folded
 
 
 def draw_selector(pen: Pen, site: Site, count: int, zeners: bool) -> None:
     """Buttons to the left, each in the line of those before it; a relay and its contacts a channel."""
-    x = max(pen.x, pen.rail_x) + 4.0
+    x = max(pen.x, pen.rail_x) + 1.6
     off = site.beyond("off")
-    at = pen.part(off, "contact", "button_nc", x, LINE, turn=270, side="above")
+    at = pen.part(off, "contact", "button_nc", x, LINE, turn=270, side="above", value="")
     ref = off.ref("contact")
     pen.wire((at["com"][0], 0.0), at["com"], part=ref)
     end = at["nc"]
-    base = x + STEP * (count + 1) + 4.0
+    base = x + STEP * count + 7.4
+    opened = [k for k in range(1, count + 1) if _port(k) not in pen.folded]
+    columns = {k: base + n * CHANNEL for n, k in enumerate(opened)}
     for k in range(1, count + 1):
         own = site.beyond(f"button_{k}")
         ref, x = own.ref("contact"), x + STEP
-        at = pen.part(own, "contact", "button_co", x, LINE, turn=180, side="above")
+        at = pen.part(own, "contact", "button_co", x, LINE, turn=180, side="above", value="")
         pen.wire(end, (at["com"][0], LINE), part=ref)
-        level, column = LINE + 6.0 + 0.9 * k, base + (k - 1) * CHANNEL
-        pen.wire(at["no"], (at["no"][0], level), (column, level), part=ref)
+        level = LINE + 6.0 + 0.9 * k
+        if _port(k) in pen.folded:
+            pen.place(f"TO{k}", "terminal", at["no"][0], level, label=f"to {k}", side="below", pins=())
+            pen.wire(at["no"], (at["no"][0], level), part=ref)
+        else:
+            pen.wire(at["no"], (at["no"][0], level), (columns[k], level), part=ref)
         up = (at["nc"][0] + 1.4, at["nc"][1])
         pen.wire(at["nc"], up, (up[0], LINE), part=ref)
         end = (up[0], LINE)
-    pen.wire(end, (base + (count - 1) * CHANNEL, LINE), part=ref)
-    for k in range(1, count + 1):
-        _draw_channel(pen, site, k, base + (k - 1) * CHANNEL, zeners)
-    pen.tag(site.lane("coil_1"), "A", base + 3.0, HEIGHT - 4.0)
-    pen.x = base + 6.0
-    pen.output = pen.outs["out"]
+    pen.wire(end, (columns[opened[-1]], LINE), part=ref)
+    for k in opened:
+        _draw_channel(pen, site, k, columns[k], zeners)
+    if pen.folded:
+        pen.fold(list(pen.folded.values()), columns[opened[-1]] + BEHIND)
+    first = opened[0]
+    pen.tag(site.lane(f"coil_{first}"), "A", columns[first] + 3.0, HEIGHT - 4.0)
+    pen.x = columns[first] + 6.0
+    pen.output = pen.outs[_port(first)]
+
+
+def _port(k: int) -> str:
+    """The output port of a channel."""
+    return "out" if k == 1 else f"out_{k}"
 
 
 def _draw_channel(pen: Pen, site: Site, k: int, x: float, zeners: bool) -> None:
@@ -62,4 +77,4 @@ def _draw_channel(pen: Pen, site: Site, k: int, x: float, zeners: bool) -> None:
     pen.wire((far, 0.0), load["com2"], load=True, part=relay)
     pen.wire(load["no2"], (far, HIGH_Y), load=True, part=relay)
     pen.links.append(Link(points=((x + 0.6, LINE + 3.0), (far - 0.6, LINE + 3.0), (far - 0.6, 4.0))))
-    pen.outs["out" if k == 1 else f"out_{k}"] = (far, HIGH_Y)
+    pen.outs[_port(k)] = (far, HIGH_Y)

@@ -35,9 +35,13 @@ function useOffers(block: string | undefined) {
 }
 
 function FaceOff({ onCard }: { onCard: (path: string) => void }) {
-  const { answer, commit } = useWorkspace();
+  const { answer, commit, channel } = useWorkspace();
   const { refused, cards, flow } = answer.evaluation;
-  const asked = useOffers(flow.blocks.find((b) => b.role === "drive")?.id);
+  const mine = answer.evaluation.channels.find((c) => c.number === channel)?.blocks;
+  const asked = useOffers(
+    flow.blocks.find((b) => b.role === "drive" && (!mine || mine.includes(b.id)))?.id ??
+      flow.blocks.find((b) => b.role === "drive")?.id,
+  );
   const offers = asked.data?.offers ?? [];
   const used = offers.find((s) => s.in_use);
   const [first, setFirst] = useState<string | null>(null);

@@ -5,6 +5,7 @@ import DialogTitle from "@mui/material/DialogTitle";
 
 const KEYS: [string, string][] = [
   ["1 – 6", "facet"],
+  ["Shift 1 – 6", "channel"],
   ["[  ]", "previous, next verdict"],
   ["W", "working"],
   ["R", "rehearsal"],

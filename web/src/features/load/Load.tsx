@@ -113,9 +113,10 @@ function Measuring({ measured }: { measured: S["Measuring"] }) {
 }
 
 export function Load(props: FacetProps) {
-  const { answer, commit } = useWorkspace();
+  const { answer, commit, channel } = useWorkspace();
+  const open = answer.evaluation.channels.find((c) => c.number === channel);
   const { loads, measures, contact, paths, supply, wall } = answer.evaluation;
-  const mine = measures.filter((m) => m.role === "load");
+  const mine = measures.filter((m) => m.role === "load" && (!open || m.block === open.load));
   const signals = measures.filter((m) => m.role === "signal");
   const battery = supply.battery ? "battery" : "supply";
   return (

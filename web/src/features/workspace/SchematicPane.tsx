@@ -7,13 +7,20 @@ import type { FacetProps } from "./types";
 import { useWorkspace } from "./useDesign";
 
 export function SchematicPane({ cursor, part, onPart }: FacetProps) {
-  const { answer } = useWorkspace();
+  const { answer, openChannel } = useWorkspace();
   const { us } = usePreferences();
   const moment = useMoment(cursor);
   return (
     <section className="schematic-pane" aria-label="Schematic">
       <Flow lit={moment.lit} />
-      <Schematic drawing={answer.evaluation.drawing} {...moment} us={us} picked={part} onPick={onPart} />
+      <Schematic
+        drawing={answer.evaluation.drawing}
+        {...moment}
+        us={us}
+        picked={part}
+        onPick={onPart}
+        onOpen={openChannel}
+      />
     </section>
   );
 }

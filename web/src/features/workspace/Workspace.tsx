@@ -23,6 +23,7 @@ import { Load } from "../load/Load";
 import { Prove } from "../prove/Prove";
 import { RehearsalStrip, type Size } from "../rehearsal/Rehearsal";
 import { FACET_WORDS, facetOf, VerdictRail, Verdicts } from "../verdicts/Verdicts";
+import { Channels } from "./Channels";
 import { Sentence } from "./Entry";
 import { Header } from "./Header";
 import { SchematicPane } from "./SchematicPane";
@@ -218,6 +219,12 @@ function Workspace({ facet }: { facet: Facet }) {
   const part = search.get("part");
   const { picked } = usePicked();
   const around = picked && picked in (opened.document.blocks as object) ? picked : null;
+  const own = answer.evaluation.flow.blocks.find((b) => b.id === around)?.channel;
+  const { channel, openChannel } = w;
+  useEffect(() => {
+    if (own != null && channel > 0 && own + 1 !== channel) openChannel(own + 1);
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [around, own]);
   const onPart = (path: string | null) => {
     if (!path) return setSearch({}, { replace: true });
     const { windows, cards, drawing } = answer.evaluation;
@@ -251,9 +258,12 @@ function Workspace({ facet }: { facet: Facet }) {
         return e.shiftKey ? w.redo() : w.undo();
       }
       if (typing || e.ctrlKey || e.metaKey || e.altKey || dialog) return;
-      const list = answer.evaluation.verdicts;
+      const list = answer.evaluation.verdicts.filter((v) => v.standing !== "told");
       const k = list.findIndex((v) => v.id === focus);
-      if (/^[1-6]$/.test(e.key)) void go(`/design/${opened.id}/${FACETS[Number(e.key) - 1]}`);
+      const digit = /^Digit([1-6])$/.exec(e.code);
+      if (e.shiftKey && digit && Number(digit[1]) <= answer.evaluation.channels.length)
+        w.openChannel(Number(digit[1]));
+      else if (/^[1-6]$/.test(e.key)) void go(`/design/${opened.id}/${FACETS[Number(e.key) - 1]}`);
       else if (e.key === "]") setFocus(list[Math.min(k + 1, list.length - 1)]?.id ?? null);
       else if (e.key === "[") setFocus(list[Math.max(k - 1, 0)]?.id ?? null);
       else if (e.key.toLowerCase() === "w") setFocus(focus ? null : (list[0]?.id ?? null));
@@ -334,6 +344,7 @@ function Workspace({ facet }: { facet: Facet }) {
         <h1 className="hidden">{opened.name}</h1>
         <h2 className="hidden">{FACET_WORDS[facet]}</h2>
         {!bench && <Sentence facet={facet} />}
+        {Pane && facet !== "behave" && <Channels />}
         {Pane && around ? (
           <div className="two">
             <Places key={around} block={around} />

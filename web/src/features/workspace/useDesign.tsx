@@ -25,6 +25,8 @@ export type Workspace = {
   clash: { refused: S["StaleRefusal"] } | null;
   notice: string | null;
   setNotice: (text: string | null) => void;
+  channel: number; // the open one of several; 0 for all
+  openChannel: (channel: number) => void;
   tryOut: (changes: readonly Change[] | null) => void;
   commit: (changes: readonly Change[], label?: string) => Promise<Problem[] | null>;
   undo: () => void;
@@ -61,6 +63,7 @@ export function DesignProvider({
   const [script, setScript] = useState<S["Script"] | null>(null);
   const [unsent, setOffline] = useState(false);
   const [attempt, setAttempt] = useState(0);
+  const [channel, openChannel] = useState(1);
   const [clash, setClash] = useState<Workspace["clash"]>(null);
   const [notice, setNotice] = useState<string | null>(null);
   const key = useMemo(() => ["design", id], [id]);
@@ -83,11 +86,12 @@ export function DesignProvider({
             document: opened.document as unknown as Record<string, unknown>,
             changes: (trying ?? []) as S["ChangeIn"][],
             script: script as unknown as Record<string, unknown> | null,
+            channel,
           }
         : null,
-    [opened, trying, script],
+    [opened, trying, script, channel],
   );
-  const wishKey = `${opened?.id}/${opened?.stamp}/${JSON.stringify(trying)}/${JSON.stringify(script)}/${attempt}`;
+  const wishKey = `${opened?.id}/${opened?.stamp}/${JSON.stringify(trying)}/${JSON.stringify(script)}/${channel}/${attempt}`;
   const live = useLatest(
     wish,
     wishKey,
@@ -233,6 +237,8 @@ export function DesignProvider({
     clash,
     notice,
     setNotice,
+    channel,
+    openChannel,
     tryOut: setTrying,
     commit,
     undo: () => void move("undo"),
