@@ -17,13 +17,13 @@ BEHIND = 18.8  # from an open channel to those that are folded
 
 def draw_selector(pen: Pen, site: Site, count: int, zeners: bool) -> None:
     """Buttons to the left, each in the line of those before it; a relay and its contacts a channel."""
-    x = max(pen.x, pen.rail_x) + 1.6
+    x = max(pen.x, pen.rail_x) + 3.0
     off = site.beyond("off")
     at = pen.part(off, "contact", "button_nc", x, LINE, turn=270, side="above", value="")
     ref = off.ref("contact")
     pen.wire((at["com"][0], 0.0), at["com"], part=ref)
     end = at["nc"]
-    base = x + STEP * count + 7.4
+    base = x + STEP * count + 6.4
     opened = [k for k in range(1, count + 1) if _port(k) not in pen.folded]
     columns = {k: base + n * CHANNEL for n, k in enumerate(opened)}
     for k in range(1, count + 1):
@@ -37,7 +37,7 @@ def draw_selector(pen: Pen, site: Site, count: int, zeners: bool) -> None:
             pen.wire(at["no"], (at["no"][0], level), part=ref)
         else:
             pen.wire(at["no"], (at["no"][0], level), (columns[k], level), part=ref)
-        up = (at["nc"][0] + 1.4, at["nc"][1])
+        up = (at["nc"][0] + 0.5, at["nc"][1])
         pen.wire(at["nc"], up, (up[0], LINE), part=ref)
         end = (up[0], LINE)
     pen.wire(end, (columns[opened[-1]], LINE), part=ref)
