@@ -25,7 +25,7 @@ from hexlet_core.circuit import lu, vary
 from hexlet_core.circuit.devices import Resistor
 from hexlet_core.circuit.devices.base import thermal_voltage
 from hexlet_core.circuit.engine import compiled
-from hexlet_core.circuit.measure import Measure, crossings
+from hexlet_core.circuit.measure import Measurement, crossings
 from hexlet_core.circuit.netlist import Netlist
 from hexlet_core.circuit.solve import operating_point, transient
 from hexlet_core.circuit.waves import Waves
@@ -289,7 +289,7 @@ def figures() -> list[Row]:
             for d in one_shot().netlist.devices
         ]
     )
-    width = Measure(name="t", what="width", signal="state(U)", level=0.5)
+    width = Measurement(name="t", what="width", signal="state(U)", level=0.5)
     study = lambda n: {"t": width.of(transient(n, 2.0))}  # noqa: E731
     rows.append(
         (

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from itertools import chain
 from uuid import UUID
 
@@ -16,13 +17,14 @@ from hexlet_core.design.remedies import with_offers
 from hexlet_core.design.starts import start, starts
 from hexlet_core.design.study import Study, study
 from hexlet_core.errors import DocumentError, Problem, SettleError
-from hexlet_core.fields import read_document
+from hexlet_core.fields import Document, read_document
 from hexlet_core.formats.tables import waves_csv
 from hexlet_core.quantity import show
 from hexlet_core.rehearsal.menu import menu
+from hexlet_core.rehearsal.press_map import MapStep, press_map
 from hexlet_core.rehearsal.rehearse import rehearse, waves_of
 from hexlet_core.rehearsal.script import Script, presets
-from hexlet_core.rehearsal.spread import Step, spread
+from hexlet_core.rehearsal.spread import FanStep, spread
 from ninja import Router
 from notebook.actions import current_run
 from workshop import actions
@@ -231,14 +233,25 @@ def check_script(request: HttpRequest, body: ScriptIn) -> Script:
     return read_document(Script, body.script)
 
 
-@router.post("/spread", response={200: Step, 422: Refusal})
+@router.post("/spread", response={200: FanStep, 422: Refusal})
 def spread_of(request: HttpRequest, body: SpreadIn) -> StreamingHttpResponse:
     """The rehearsal at all corners or with random parts. One line of JSON a step; closing the connection
     cancels it.
     """
     here, script = _asked(body)
-    steps = spread(here, script, body.wish)
-    first = next(steps)  # what cannot run is refused before the first line
+    return _streamed(spread(here, script, body.wish))
+
+
+@router.post("/press-map", response={200: MapStep, 422: Refusal})
+def map_of_presses(request: HttpRequest, body: AnswerIn) -> StreamingHttpResponse:
+    """What becomes of a press, by hold and supply, as `spread` answers."""
+    here, _ = _asked(body)
+    return _streamed(press_map(here, body.channel))
+
+
+def _streamed(steps: Iterator[Document]) -> StreamingHttpResponse:
+    """Steps as lines of JSON; what cannot run is refused before the first line."""
+    first = next(steps)
     lines = (step.model_dump_json() + "\n" for step in chain((first,), steps))
     return StreamingHttpResponse(lines, content_type="application/x-ndjson")
 

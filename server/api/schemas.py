@@ -6,7 +6,7 @@ from datetime import datetime
 from typing import Any, Literal
 from uuid import UUID
 
-from hexlet_core.cards.bench import Back, Curve
+from hexlet_core.cards.bench import Back, CardCurve
 from hexlet_core.design.compare import Difference
 from hexlet_core.design.document import Design
 from hexlet_core.design.evaluate import Evaluation, FacetState
@@ -281,7 +281,7 @@ class CardOut(Schema):
     own: bool
     used: list[str]
     back: list[Back]
-    curve: Curve | None
+    curve: CardCurve | None
 
 
 class CardIn(Schema):

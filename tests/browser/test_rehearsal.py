@@ -7,6 +7,7 @@ import io
 import re
 
 from playwright.sync_api import expect
+from workshop.models import Design
 
 from .base import Browsing
 
@@ -102,3 +103,23 @@ class Rehearsing(Browsing):
         self.assertEqual(rows[0][0], "time")
         self.assertGreater(len(rows), 100)
         self.assertIn("b2.drain", rows[0])
+
+    def test_the_press_map_runs_by_itself_and_follows_a_change(self) -> None:
+        self.fan = Design.objects.get(name="Flat-panel selector")
+        self.open("behave")
+        pane = self.page.get_by_role("region", name="How long you hold it")
+        expect(pane).to_contain_text("presses of S1, bounce included")
+        expect(pane).to_contain_text(re.compile("no change when held under 1[0-9] ms on 10.8 V"))
+        self.fan = Design.objects.get(name="Red map light")
+        self.open("behave")
+        expect(pane).to_contain_text("Held for 6 ms or for 10 s: the same.")
+        self.page.get_by_label("the trigger").select_option("direct")
+        expect(pane.get_by_role("img")).to_have_attribute("aria-label", re.compile("on for 44"))
+
+    def test_the_press_map_can_be_stopped(self) -> None:
+        self.page.route("**/api/press-map", lambda route: None)  # never answers: only stopping ends it
+        self.fan = Design.objects.get(name="Red map light")
+        self.open("behave")
+        pane = self.page.get_by_role("region", name="How long you hold it")
+        pane.get_by_role("button", name="Stop").click()
+        expect(pane.get_by_role("button", name="Stop")).to_be_hidden()

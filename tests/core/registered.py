@@ -10,6 +10,7 @@ from hexlet_core.circuit.devices import (
     Button,
     Capacitor,
     Comparator,
+    ContactSwitch,
     Counter,
     Diode,
     Inductor,
@@ -21,7 +22,6 @@ from hexlet_core.circuit.devices import (
     Relay,
     Resistor,
     Sine,
-    Switch,
     Timer,
     VoltageSource,
 )
@@ -193,7 +193,7 @@ def lamp() -> Circuit:
     net = Netlist.of(
         [
             VoltageSource(name="V", a="plus", b="0", value=12.0, resistance=0.1),
-            Switch(name="S", a="plus", b="x", times=[0.01], on_resistance=0.01),
+            ContactSwitch(name="S", a="plus", b="x", times=[0.01], on_resistance=0.01),
             Lamp(name="L", a="x", b="0", volts=12.0, watts=5.0),
             r("R", "x", "0", 1e6),
         ]
@@ -208,7 +208,7 @@ def soft_start() -> Circuit:
             VoltageSource(name="V", a="plus", b="0", value=12.0, resistance=0.05),
             Mosfet(name="Q", g="g", d="out", s="plus", **PMOS),
             r("RG", "plus", "g", 100e3),
-            Switch(name="S", a="g0", b="0", times=[0.02]),
+            ContactSwitch(name="S", a="g0", b="0", times=[0.02]),
             r("RD", "g", "g0", 47e3),
             c("CM", "g", "out", 1e-6),
             c("CGS", "plus", "g", 4.7e-6),

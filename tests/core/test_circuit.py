@@ -9,6 +9,7 @@ from hexlet_core.circuit.devices import (
     Bipolar,
     Bounce,
     Capacitor,
+    ContactSwitch,
     CurrentSource,
     Diode,
     Inductor,
@@ -18,7 +19,6 @@ from hexlet_core.circuit.devices import (
     Relay,
     Resistor,
     Sine,
-    Switch,
     VoltageSource,
 )
 from hexlet_core.circuit.devices.base import thermal_voltage
@@ -138,7 +138,7 @@ class Linear(unittest.TestCase):
             net = Netlist.of(
                 [
                     VoltageSource(name="V", a="a", b="0", value=5.0),
-                    Switch(name="S", a="a", b="x", times=[1e-3, 5e-3], bounce=Bounce(seed=seed)),
+                    ContactSwitch(name="S", a="a", b="x", times=[1e-3, 5e-3], bounce=Bounce(seed=seed)),
                     Resistor(name="R", a="x", b="0", resistance=1e3),
                 ]
             )
@@ -262,7 +262,7 @@ def release_circuit(*freewheel: Diode, switch_off: float = 0.04) -> Netlist:
     return Netlist.of(
         [
             VoltageSource(name="V", a="plus", b="0", value=14.4),
-            Switch(
+            ContactSwitch(
                 name="S",
                 a="out",
                 b="0",

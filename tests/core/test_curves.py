@@ -12,15 +12,15 @@ from hexlet_core.circuit.curve import Curve
 from hexlet_core.circuit.devices import (
     Bipolar,
     Capacitor,
+    ContactSwitch,
     CurrentSource,
     Inductor,
     Mosfet,
     Resistor,
-    Switch,
     VoltageSource,
 )
 from hexlet_core.circuit.devices.base import thermal_voltage
-from hexlet_core.circuit.measure import Measure, Since, measured
+from hexlet_core.circuit.measure import Measurement, Since, measured
 from hexlet_core.circuit.netlist import GROUND, Netlist
 from hexlet_core.circuit.solve import TooLong, stretches, transient
 from scipy.integrate import quad
@@ -33,7 +33,7 @@ LOGIC = derive.mosfet(catalogue()["nmos-55v-5a-logic"])  # type: ignore[arg-type
 
 
 def of(netlist: Netlist, stop: float, what: str, signal: str, **more: object) -> float:
-    return Measure(name="m", what=what, signal=signal, **more).of(transient(netlist, stop))  # type: ignore[arg-type]
+    return Measurement(name="m", what=what, signal=signal, **more).of(transient(netlist, stop))  # type: ignore[arg-type]
 
 
 def channel(v_gs: float, v_ds: float) -> float:
@@ -102,8 +102,8 @@ class Exponentials(unittest.TestCase):
         found = measured(
             lambda: stretches(net, 1e-3, from_rest=True),
             [
-                Measure(name="peak", what="highest", signal="x"),
-                Measure(name="at", what="time_of_highest", signal="x"),
+                Measurement(name="peak", what="highest", signal="x"),
+                Measurement(name="at", what="time_of_highest", signal="x"),
             ],
             1e-3,
         )
@@ -122,7 +122,7 @@ class Bends(unittest.TestCase):
         net = Netlist.of(
             [
                 v("V", "p", supply),
-                Switch(name="S", a="p", b="g", closed=True, times=[1.0]),
+                ContactSwitch(name="S", a="p", b="g", closed=True, times=[1.0]),
                 Capacitor(name="C", a="g", b="0", capacitance=c),
                 r("R", "g", "0", ohms),
                 Mosfet(
@@ -154,23 +154,27 @@ class Bends(unittest.TestCase):
 
         waves = transient(net, 120.0)
         self.assertAlmostEqual(
-            Measure(name="m", what="delay", signal="i(RL.a)", level=0.05, edge="fall", after=1.0).of(waves),
+            Measurement(name="m", what="delay", signal="i(RL.a)", level=0.05, edge="fall", after=1.0).of(
+                waves
+            ),
             when(0.05),
             delta=TIMES * when(0.05),
         )
         top = supply / load
-        fall = Measure(name="m", what="fall", signal="i(RL.a)", span=(0.1 * top, 0.9 * top), after=1.0).of(
-            waves
-        )
+        fall = Measurement(
+            name="m", what="fall", signal="i(RL.a)", span=(0.1 * top, 0.9 * top), after=1.0
+        ).of(waves)
         self.assertAlmostEqual(fall, when(0.1 * top) - when(0.9 * top), delta=1e-3 * fall)
         self.assertAlmostEqual(
-            Measure(name="m", what="peak", signal="p(M)", after=2.0).of(waves),
+            Measurement(name="m", what="peak", signal="p(M)", after=2.0).of(waves),
             supply**2 / 4 / load,
             delta=ENERGIES * 0.3,
         )
         begin, end = when(0.95 * top), when(0.02 * top)
         exact = quad(power, begin, end, epsabs=1e-9, limit=200)[0]
-        spent = Measure(name="m", what="energy", signal="p(M)", after=1.0 + begin, until=1.0 + end).of(waves)
+        spent = Measurement(name="m", what="energy", signal="p(M)", after=1.0 + begin, until=1.0 + end).of(
+            waves
+        )
         self.assertAlmostEqual(spent, exact, delta=ENERGIES * exact)
 
     def test_a_slow_source_through_a_clamp(self) -> None:
@@ -196,7 +200,7 @@ class Bends(unittest.TestCase):
             0
         ]
         self.assertAlmostEqual(
-            Measure(name="m", what="energy", signal="p(Q)").of(waves), exact, delta=ENERGIES * exact
+            Measurement(name="m", what="energy", signal="p(Q)").of(waves), exact, delta=ENERGIES * exact
         )
         near = Curve(waves.time, waves["x"], waves.slope("x"), waves.jumps > 0)
         moments = np.linspace(0.1, 9.9, 97)
@@ -222,7 +226,7 @@ class Bends(unittest.TestCase):
         start = {"b": 0.7, "c": 0.1}
         coarse, fine = (transient(net, 101.0, guess=start, rtol=t, event_rtol=t) for t in (5e-4, 5e-7))
         at = [
-            Measure(name="m", what="delay", signal="v(p,c)", level=1.0, edge="fall").of(w)
+            Measurement(name="m", what="delay", signal="v(p,c)", level=1.0, edge="fall").of(w)
             for w in (coarse, fine)
         ]
         self.assertAlmostEqual(at[0], at[1], delta=TIMES * at[1])
@@ -274,7 +278,9 @@ class Rows(unittest.TestCase):
             ]
         )
         found = measured(
-            lambda: stretches(net, 1e-3, from_rest=True), [Measure(name="m", what="mean", signal="x")], 1e-3
+            lambda: stretches(net, 1e-3, from_rest=True),
+            [Measurement(name="m", what="mean", signal="x")],
+            1e-3,
         )
         self.assertAlmostEqual(found["m"], 0.5 / 3, delta=1e-4)
 
@@ -347,26 +353,26 @@ class RandomSwitches(unittest.TestCase):
             low, high = float(fine["out"].min()), float(fine["out"].max())
             for share in (0.1, 0.5, 0.9):
                 crossed = [
-                    Measure(name="m", what="delay", signal="out", level=low + share * (high - low)).of(w)
+                    Measurement(name="m", what="delay", signal="out", level=low + share * (high - low)).of(w)
                     for w in (coarse, fine)
                 ]
                 self.assertAlmostEqual(crossed[0], crossed[1], delta=TIMES * stop, msg=f"{seed} at {share}")
             for what, signal in (("energy", "p(Q)"), ("peak", "p(Q)"), ("energy", "p(RL)"), ("mean", "out")):
-                got = [Measure(name="m", what=what, signal=signal).of(w) for w in (coarse, fine)]  # type: ignore[arg-type]
+                got = [Measurement(name="m", what=what, signal=signal).of(w) for w in (coarse, fine)]  # type: ignore[arg-type]
                 energies.append(abs(got[0] / got[1] - 1))
         self.assertLess(float(np.quantile(energies, 0.95)), ENERGIES)
         self.assertLess(max(energies), 1e-2)
 
 
 class LongRuns(unittest.TestCase):
-    def measures(self) -> list[Measure]:
+    def measures(self) -> list[Measurement]:
         return [
-            Measure(name="period", what="period", signal="clk", after=1e-3),
-            Measure(name="duty", what="duty", signal="clk", level=2.5, after=1e-3),
-            Measure(name="mean", what="mean", signal="cap"),
-            Measure(name="edges", what="transitions", signal="clk", level=2.5),
-            Measure(name="heat", what="energy", signal="p(R1)"),
-            Measure(name="width", what="width", signal="clk"),
+            Measurement(name="period", what="period", signal="clk", after=1e-3),
+            Measurement(name="duty", what="duty", signal="clk", level=2.5, after=1e-3),
+            Measurement(name="mean", what="mean", signal="cap"),
+            Measurement(name="edges", what="transitions", signal="clk", level=2.5),
+            Measurement(name="heat", what="energy", signal="p(R1)"),
+            Measurement(name="width", what="width", signal="clk"),
         ]
 
     def test_measured_without_being_kept(self) -> None:
@@ -432,7 +438,7 @@ class NewMeasures(unittest.TestCase):
     def test_ratio_and_root_mean_square(self) -> None:
         """Oracle: a sine's rms, and a divider's ratio."""
         t = np.linspace(0, 1, 2001)
-        wave = Measure(name="m", what="rms", signal="x").on(t, 2 * np.sin(2 * np.pi * 5 * t))
+        wave = Measurement(name="m", what="rms", signal="x").on(t, 2 * np.sin(2 * np.pi * 5 * t))
         self.assertAlmostEqual(wave, np.sqrt(2), places=4)
         net = Netlist.of([v("V", "a", 10.0), r("R1", "a", "m", 3e3), r("R2", "m", "0", 1e3)])
         self.assertAlmostEqual(of(net, 1e-3, "mean", "m", over="a"), 0.25, places=9)
@@ -446,4 +452,4 @@ class NewMeasures(unittest.TestCase):
             {"what": "transitions", "blank": 0.1},
         ):
             with self.subTest(wrong), self.assertRaises(ValueError):
-                Measure(**({"name": "m", "what": "rise", "signal": "x"} | wrong))  # type: ignore[arg-type]
+                Measurement(**({"name": "m", "what": "rise", "signal": "x"} | wrong))  # type: ignore[arg-type]

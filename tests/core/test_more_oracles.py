@@ -10,6 +10,7 @@ from hexlet_core.circuit.devices import (
     Bipolar,
     Button,
     Capacitor,
+    ContactSwitch,
     Counter,
     Diode,
     Inductor,
@@ -20,13 +21,12 @@ from hexlet_core.circuit.devices import (
     Potentiometer,
     Press,
     Sine,
-    Switch,
     Thyristor,
     Timer,
     VoltageSource,
 )
 from hexlet_core.circuit.devices.base import thermal_voltage
-from hexlet_core.circuit.measure import Measure, crossings
+from hexlet_core.circuit.measure import Measurement, crossings
 from hexlet_core.circuit.netlist import Netlist
 from hexlet_core.circuit.solve import operating_point, transient
 from hexlet_core.circuit.states import all_states
@@ -280,7 +280,7 @@ class Latches(unittest.TestCase):
         """Oracle: a disturbance of the balanced state grows as exp(s·t), seen in a transient from there."""
         balanced = all_states(self.bistable())[2]
         kick = [
-            Switch(name="S", a="c1", b="k", times=[1e-9], on_resistance=1e3, off_resistance=1e12),
+            ContactSwitch(name="S", a="c1", b="k", times=[1e-9], on_resistance=1e3, off_resistance=1e12),
             v("VK", "k", balanced.point["c1"] + 1e-3),
         ]
         start = {n: balanced.point[n] for n in ("c1", "c2", "b1", "b2")}
@@ -384,7 +384,7 @@ class Power(unittest.TestCase):
         net = Netlist.of(
             [
                 v("V", "plus", 12.0),
-                Switch(
+                ContactSwitch(
                     name="S", a="x", b="0", closed=True, times=[0.05], on_resistance=1e-3, off_resistance=1e12
                 ),
                 Inductor(name="L", a="plus", b="x", inductance=l, resistance=coil),
@@ -474,7 +474,7 @@ class Power(unittest.TestCase):
         """Oracle: 2RC·ln((1 + k)/(1 − k)) with the swing at the loaded output."""
         circuit = oscillator()
         waves = transient(circuit.netlist, circuit.stop, from_rest=True)
-        period = Measure(name="T", what="period", signal="out", after=5e-3).of(waves)
+        period = Measurement(name="T", what="period", signal="out", after=5e-3).of(waves)
         self.assertAlmostEqual(period, 2e-3 * np.log(3), delta=0.005 * period)
 
     def test_snubber_on_rectified_ac(self) -> None:

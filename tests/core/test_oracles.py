@@ -9,11 +9,11 @@ from hexlet_core.cards import catalogue, derive
 from hexlet_core.circuit.devices import (
     Bipolar,
     Capacitor,
+    ContactSwitch,
     Diode,
     Inductor,
     Mosfet,
     Resistor,
-    Switch,
     VoltageSource,
 )
 from hexlet_core.circuit.devices.base import thermal_voltage
@@ -104,7 +104,7 @@ class TwoTransistors(unittest.TestCase):
             Resistor(name="RB2", a="c1", b="b2", resistance=10e3),
         ]
         for button, off, on in (("b1", "c1", "c2"), ("b2", "c2", "c1")):
-            press = Switch(name="S", a=button, b="0", times=[1e-3, 2e-3], on_resistance=1.0)
+            press = ContactSwitch(name="S", a=button, b="0", times=[1e-3, 2e-3], on_resistance=1.0)
             waves = transient(self.pair(*cross, press), 4e-3)
             self.assertGreater(waves[off][-1], 4.0)
             self.assertLess(waves[on][-1], 0.3)
@@ -133,7 +133,7 @@ class Gates(unittest.TestCase):
         net = Netlist.of(
             [
                 VoltageSource(name="V", a="plus", b="0", value=9.0),
-                Switch(name="S", a="plus", b="g", closed=True, times=[0.1]),
+                ContactSwitch(name="S", a="plus", b="g", closed=True, times=[0.1]),
                 Resistor(name="R", a="g", b="0", resistance=r),
                 Capacitor(name="C", a="g", b="0", capacitance=c),
                 Resistor(name="RL", a="plus", b="d", resistance=1e3),
@@ -169,7 +169,7 @@ class Gates(unittest.TestCase):
             [
                 VoltageSource(name="V", a="plus", b="0", value=12.0),
                 Resistor(name="RPU", a="plus", b="g", resistance=r),
-                Switch(name="S", a="g", b="0", closed=True, times=[1e-3], on_resistance=10.0),
+                ContactSwitch(name="S", a="g", b="0", closed=True, times=[1e-3], on_resistance=10.0),
                 Resistor(name="RL", a="out", b="0", resistance=100.0),
                 q,
             ]

@@ -7,7 +7,7 @@ from pathlib import Path
 import numpy as np
 from hexlet_core.circuit import batch, vary
 from hexlet_core.circuit.devices import DEVICES, Bounce, Button, Capacitor, Resistor, VoltageSource
-from hexlet_core.circuit.measure import Measure, crossings, signal
+from hexlet_core.circuit.measure import Measurement, crossings, signal
 from hexlet_core.circuit.netlist import Netlist
 from hexlet_core.circuit.solve import operating_point, transient
 from hexlet_core.errors import DocumentError, Problem, SettleError
@@ -205,7 +205,7 @@ class Measures(unittest.TestCase):
     t = np.linspace(0.0, 1.0, 1001)
 
     def of(self, what: str, value: np.ndarray, **more: object) -> float:
-        return Measure(name="m", what=what, signal="x", **more).on(self.t, value)  # type: ignore[arg-type]
+        return Measurement(name="m", what=what, signal="x", **more).on(self.t, value)  # type: ignore[arg-type]
 
     def test_on_curves_with_known_answers(self) -> None:
         """Oracle: closed forms for a ramp, a square wave of 10 Hz at 30 %, an exponential and a
@@ -222,7 +222,7 @@ class Measures(unittest.TestCase):
         square = np.where((fine * 10 + 0.5) % 1 < 0.3, 5.0, 0.0)
 
         def on(what: str) -> float:
-            return Measure(name="m", what=what, signal="x").on(fine, square)  # type: ignore[arg-type]
+            return Measurement(name="m", what=what, signal="x").on(fine, square)  # type: ignore[arg-type]
 
         self.assertAlmostEqual(on("frequency"), 10.0, places=3)
         self.assertAlmostEqual(on("duty"), 0.3, places=3)
@@ -361,7 +361,7 @@ class Examples(unittest.TestCase):
         spread = [
             d.model_copy(update={"tolerance": 0.05}) if d.name in ("R", "C") else d for d in circuit.devices
         ]
-        width = Measure(name="t", what="width", signal="state(U)", level=0.5)
+        width = Measurement(name="t", what="width", signal="state(U)", level=0.5)
         net = Netlist.of(spread)
         values = vary.monte_carlo(net, lambda n: {"t": width.of(transient(n, 2.0))}, 12, seed=2)["t"]
         for k, value in enumerate(values):

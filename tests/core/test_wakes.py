@@ -10,6 +10,7 @@ from hexlet_core.circuit.devices import (
     Battery,
     Bipolar,
     Capacitor,
+    ContactSwitch,
     Counter,
     Diode,
     Inductor,
@@ -17,12 +18,11 @@ from hexlet_core.circuit.devices import (
     Mosfet,
     Relay,
     Resistor,
-    Switch,
     Thyristor,
     Timer,
     VoltageSource,
 )
-from hexlet_core.circuit.measure import Measure
+from hexlet_core.circuit.measure import Measurement
 from hexlet_core.circuit.netlist import Netlist
 from hexlet_core.circuit.solve import operating_point, transient
 from hexlet_core.circuit.states import all_states
@@ -267,7 +267,7 @@ class Settling(unittest.TestCase):
                     r("RL", "o", "0", ohms),
                 ]
             )
-            return Measure(name="t", what="period", signal="o", level=6.0, after=1e-3).of(
+            return Measurement(name="t", what="period", signal="o", level=6.0, after=1e-3).of(
                 transient(net, 0.01)
             )
 
@@ -282,7 +282,7 @@ class Settling(unittest.TestCase):
                     v("V", "p", 12.0),
                     q,
                     r("RP", "p", "g", 1e5),
-                    Switch(name="S", a="g", b="0", times=[0.01], on_resistance=0.1),
+                    ContactSwitch(name="S", a="g", b="0", times=[0.01], on_resistance=0.1),
                     r("RL", "o", "0", 100.0),
                 ]
             )

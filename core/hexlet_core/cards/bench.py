@@ -36,7 +36,7 @@ class Back(Document):
     within: bool
 
 
-class Curve(Document):
+class CardCurve(Document):
     """A curve of the model, with the card's own points on it. Axes may be logarithmic."""
 
     title: str
@@ -233,7 +233,7 @@ def _diode_of(card: DiodeCard | LedCard | ZenerCard) -> tuple[Diode, float, list
             )
 
 
-def curve(card: Card) -> Curve | None:
+def curve(card: Card) -> CardCurve | None:
     """The curve a person looks up for this kind of part, from the model; None for kinds without one."""
     match card:
         case BipolarCard():
@@ -242,7 +242,7 @@ def curve(card: Card) -> Curve | None:
             for gain in (10.0, 20.0):
                 pairs = [(float(i), abs(_sat(card, float(i), gain)["c"])) for i in amps]
                 lines.append((f"gain forced to {gain:g}", tuple(p for p in pairs if p[1] < 5)))
-            return Curve(
+            return CardCurve(
                 title="V_{CE(sat)} over I_{C}",
                 x_title="I_{C}",
                 x_unit="A",
@@ -259,7 +259,7 @@ def curve(card: Card) -> Curve | None:
             pairs = [(float(v), _on(card, float(v), test)) for v in volts]
             worst = card.on[0].resistance * 30
             line = tuple(p for p in pairs if p[1] < worst)
-            return Curve(
+            return CardCurve(
                 title="R_{DS(on)} over V_{GS}",
                 x_title="V_{GS}",
                 x_unit="V",
@@ -275,7 +275,7 @@ def curve(card: Card) -> Curve | None:
             line = tuple((_fed(device, float(i)), float(i)) for i in np.geomspace(top / 1e5, top, 40))
             points = tuple((volts_at, amps_at, "card") for volts_at, amps_at in marks)
             name = "Z" if isinstance(card, ZenerCard) else "F"
-            return Curve(
+            return CardCurve(
                 title=f"I_{{{name}}} over V_{{{name}}}",
                 x_title=f"V_{{{name}}}",
                 x_unit="V",

@@ -55,7 +55,7 @@ LAST = 0.8  # from this share of the window on it is looked at whether a signal 
 TIMED = ("delay", "width", "period", "frequency", "duty", "time_above", "transitions", "chatter")
 SignalName = Annotated[str, StringConstraints(min_length=1, max_length=80)]
 
-__all__ = ["Curve", "Edge", "Measure", "Since", "Tally", "crossings", "curve", "measured", "signal"]
+__all__ = ["Curve", "Edge", "Measurement", "Since", "Tally", "crossings", "curve", "measured", "signal"]
 
 
 def curve(waves: Waves, name: str) -> Curve:
@@ -118,7 +118,7 @@ class Since(Document):
     edge: Edge = "either"
 
 
-class Measure(Document):
+class Measurement(Document):
     """One number from a waveform, in SI units; a count or 1/0 for the questions.
 
     `level` is the threshold: halfway between the extremes of the window when left out. `span` gives a rise
@@ -146,7 +146,7 @@ class Measure(Document):
     blank: Annotated[float, Q("s", 0.0, 1e6)] = 0.0
 
     @model_validator(mode="after")
-    def _possible(self) -> Measure:
+    def _possible(self) -> Measurement:
         if self.until is not None and self.until <= self.after:
             raise ValueError("The window ends before it begins. Make until later than after.")
         if self.span is not None and self.what not in ("rise", "fall"):
@@ -193,7 +193,7 @@ class Tally:
     levels.
     """
 
-    def __init__(self, measure: Measure, stop: float, known: Tally | None = None) -> None:
+    def __init__(self, measure: Measurement, stop: float, known: Tally | None = None) -> None:
         self.measure = measure
         self.begin = measure.after
         self.end = stop if measure.until is None else min(measure.until, stop)
@@ -337,7 +337,7 @@ class Tally:
 
 
 def measured(
-    run: Callable[[], Iterator[Waves]], measures: Sequence[Measure], stop: float
+    run: Callable[[], Iterator[Waves]], measures: Sequence[Measurement], stop: float
 ) -> dict[str, float]:
     """Every measurement of a run that `run` computes a stretch at a time, without keeping more of it than
     `MAX_ROWS`.

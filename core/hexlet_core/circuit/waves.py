@@ -78,7 +78,7 @@ class Counts:
     solves: int
 
 
-class Flow(NamedTuple):
+class DeviceFlow(NamedTuple):
     """What goes into a device at its unknowns, or at one: conduction [A], charge [C], and how fast both
     change.
     """
@@ -132,29 +132,29 @@ class Waves:
     def device(self, name: str) -> Device:
         return self._devices[name]
 
-    def _record(self, name: str) -> Flow:
+    def _record(self, name: str) -> DeviceFlow:
         """What flows at each unknown of a device with equations, shapes (rows, unknowns)."""
         packed, d = self.netlist.packed, self._places[name]
         width = packed.widths[d]
         work = workspace(packed.plan, width, width, 1.0)
-        return Flow(
+        return DeviceFlow(
             *self.engine.device_flows(
                 packed.circuit(), work, d, width, self.time, self.unknowns, self.slopes, self.states
             )
         )
 
-    def flow(self, name: str, terminal: str) -> Flow:
+    def flow(self, name: str, terminal: str) -> DeviceFlow:
         """What flows into a terminal; that into all its parts at the terminal's node."""
         device = self.device(name)
         if device.code:
             k = device.places()[terminal]
-            return Flow(*(table[:, k] for table in self._record(name)))
+            return DeviceFlow(*(table[:, k] for table in self._record(name)))
         # Wired with every terminal on a node of its own, the parts tell which of theirs a terminal is.
         apart = device.model_copy(update={t: f"@{t}" for t in device.nodes()})
         parts = [
             self.flow(p.name, t) for p in apart.parts() for t, n in p.nodes().items() if n == f"@{terminal}"
         ]
-        return Flow(*(np.sum(tables, axis=0) for tables in zip(*parts, strict=True)))
+        return DeviceFlow(*(np.sum(tables, axis=0) for tables in zip(*parts, strict=True)))
 
     def conduction(self, name: str, terminal: str) -> Floats:
         """Current into a terminal, charging currents left out [A]."""

@@ -91,7 +91,7 @@ class Ambient(Document):
     high: Annotated[float, Q("°C", -40.0, 85.0)] = 40.0
 
 
-class Meter(Document):
+class UserMeter(Document):
     """The user's meter: input resistance, accuracy as a share of the reading, and resolution."""
 
     resistance: Annotated[float, Q("Ω", 1e4, 1e12)] = 10e6
@@ -116,7 +116,7 @@ class Design(Document):
     name: Annotated[str, StringConstraints(min_length=1, max_length=80, strip_whitespace=True)] = "New design"
     supply: Supply = Supply()
     ambient: Ambient = Ambient()
-    meter: Meter = Meter()
+    meter: UserMeter = UserMeter()
     tolerance: Annotated[float, Q("", 0.0, 0.2)] = 0.01
     series: Series = "E24"  # what resistors are chosen from; capacitors come in a coarser one
     blocks: Annotated[dict[BlockId, AnyStage], Field(min_length=1, max_length=40)]

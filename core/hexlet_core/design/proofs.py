@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from ..circuit.devices.heat import ROOM
-from ..circuit.measure import Measure, Since, signal
+from ..circuit.measure import Measurement, Since, signal
 from ..circuit.solve import operating_point, transient
 from ..circuit.waves import Waves
 from ..errors import HexletError
@@ -96,6 +96,6 @@ def _read(cut: Study, block: str, how: Shown, scene: Scene, waves: Waves) -> flo
     if how.since is not None:
         since = Since(signal=cut.signal(block, how.since[0]), level=how.since[1], edge=how.since[2])
     begin = scene.look or 0.0
-    return Measure(
+    return Measurement(
         name="shown", what=how.what, signal=name, level=how.level, edge=how.edge, after=begin, since=since
     ).of(waves)

@@ -1,6 +1,6 @@
 """What may be asked of a netlist: one document a kind of analysis, each able to run itself.
 
-Every answer is a table (columns of equal length) with what else was found beside it. Corners, random draws,
+Every answer is a table (columns of equal length) with what else was found beside it. CornersOf, random draws,
 sweeps, searches and maps repeat another analysis, `of`, and record its measurements; what failed is told with
 its variant, never left out without a word.
 """
@@ -17,7 +17,7 @@ from pydantic import Field, model_validator
 
 from ..circuit import vary
 from ..circuit.devices import Lamp
-from ..circuit.measure import Measure, SignalName, measured, signal
+from ..circuit.measure import Measurement, SignalName, measured, signal
 from ..circuit.netlist import Netlist
 from ..circuit.solve import EVENT_RTOL, RTOL, TooLong, operating_point, stretches, transient
 from ..circuit.states import all_states
@@ -28,7 +28,7 @@ from ..roots import root
 
 Number = Annotated[float, Q("", -1e12, 1e12)]
 Path = Annotated[str, Field(min_length=3, max_length=80)]
-Measures = Annotated[list[Measure], Field(max_length=50)]
+Measures = Annotated[list[Measurement], Field(max_length=50)]
 Columns = Annotated[list[SignalName], Field(max_length=50)]
 HAIR = (
     1e-6  # parts that differ by so little are alike: an outcome that such a difference turns round is a race
@@ -60,13 +60,13 @@ def named(netlist: Netlist) -> list[str]:
     return unknowns + [f"i({d.name})" for d in netlist.devices if isinstance(d, Lamp)]
 
 
-def _names_apart(measures: Sequence[Measure], columns: Sequence[str]) -> None:
+def _names_apart(measures: Sequence[Measurement], columns: Sequence[str]) -> None:
     twice = [name for name, count in Counter([*(m.name for m in measures), *columns]).items() if count > 1]
     if twice:
         raise ValueError(f"Two things asked for are called {twice[0]}. Give each its own name.")
 
 
-def _free(measures: Sequence[Measure], columns: Sequence[str], netlist: Netlist) -> list[str]:
+def _free(measures: Sequence[Measurement], columns: Sequence[str], netlist: Netlist) -> list[str]:
     """The answer's columns, where no measurement and no extra column takes the name of another.
 
     Raises:
@@ -368,7 +368,7 @@ class Find(Document):
         )
 
 
-class Corners(Document):
+class CornersOf(Document):
     """`of` at all combinations of the parts' extremes, or of those that matter most."""
 
     kind: Literal["corners"] = "corners"
@@ -462,5 +462,5 @@ class Map(Document):
 
 
 AnyAnalysis = Annotated[
-    OperatingPoint | Transient | Sweep | Find | Corners | MonteCarlo | Map, Field(discriminator="kind")
+    OperatingPoint | Transient | Sweep | Find | CornersOf | MonteCarlo | Map, Field(discriminator="kind")
 ]

@@ -22,13 +22,13 @@ from pydantic import Field, StringConstraints, ValidationInfo, field_validator
 from ..circuit.devices import (
     Bounce,
     Button,
+    ContactSwitch,
     Device,
     Meter,
     Pin,
     PinStep,
     Potentiometer,
     Press,
-    Switch,
     VoltageSource,
 )
 from ..circuit.netlist import Netlist
@@ -212,7 +212,7 @@ def _lifted(device: Device, times: list[float]) -> list[Device]:
     for terminal, node in leads[: max(len(leads) - 1, 1)]:
         inner[terminal] = f"{device.name}:{terminal}"
         found.append(
-            Switch(
+            ContactSwitch(
                 name=f"{device.name}.lift-{terminal}",
                 a=node,
                 b=inner[terminal],
@@ -298,7 +298,7 @@ class _Bench:
                 raise DocumentError(Problem(f"{where}.{field}", text, got=node))
         tip = f"{name}:tip"
         times = [t for t in (event.at, event.until) if t > 0.0]
-        touch = Switch(
+        touch = ContactSwitch(
             name=f"{name}.touch",
             a=event.red,
             b=tip,

@@ -201,7 +201,7 @@ def traces(here: Study, waves: Waves) -> tuple[Trace, ...]:
     return tuple(Trace(w, signal(waves, w.signal)) for w in watched(here))
 
 
-class Found(NamedTuple):
+class RawMark(NamedTuple):
     """A mark before it is worded: what it is, where, when, since when, and its number."""
 
     id: str
@@ -213,16 +213,16 @@ class Found(NamedTuple):
     words: str
 
 
-def found_marks(waves: Waves, over: Sequence[Trace], edges: Sequence[float]) -> tuple[Found, ...]:
+def found_marks(waves: Waves, over: Sequence[Trace], edges: Sequence[float]) -> tuple[RawMark, ...]:
     """The peak above the supply, and how long after which event a contact changes."""
-    found: list[Found] = []
+    found: list[RawMark] = []
     supply = next(t.value for t in over if t.watch.id == RAIL)
     for trace in over:
         if trace.watch.peak:
             peak = int(np.argmax(trace.value))
             if trace.value[peak] > supply[peak] + 0.1:
                 found.append(
-                    Found(
+                    RawMark(
                         "peak",
                         trace.watch.id,
                         float(waves.time[peak]),
@@ -238,7 +238,7 @@ def found_marks(waves: Waves, over: Sequence[Trace], edges: Sequence[float]) -> 
                 edge = max((e for e in edges if e < t), default=None)
                 if edge is not None and not any(m.begin == edge and m.lane == trace.watch.id for m in found):
                     word = "closes" if trace.value[k] > 0.5 else "lets go"
-                    found.append(Found(f"{word}@{edge:g}", trace.watch.id, t, edge, t - edge, "s", word))
+                    found.append(RawMark(f"{word}@{edge:g}", trace.watch.id, t, edge, t - edge, "s", word))
     return tuple(found)
 
 

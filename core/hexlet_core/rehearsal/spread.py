@@ -27,7 +27,7 @@ from ..fields import Document
 from ..quantity import show
 from ..stages.contract import Corner
 from .events import SetPin, SetSupply
-from .rehearse import Found, found_marks, traces
+from .rehearse import RawMark, found_marks, traces
 from .script import Script, circuit
 
 GRID = 400  # points of time across a fan
@@ -78,7 +78,7 @@ class Fan(Document):
     marks: tuple[MarkSpread, ...]
 
 
-class Step(Document):
+class FanStep(Document):
     """How far the work is: `done` of `of` runs, and the fan at the end."""
 
     done: int
@@ -137,7 +137,7 @@ def times_of(script: Script) -> Floats:
     return grid[grid <= script.stop]
 
 
-def spread(here: Study, script: Script, wish: Wish) -> Iterator[Step]:
+def spread(here: Study, script: Script, wish: Wish) -> Iterator[FanStep]:
     """Run every variant; yields progress, and the fan last. Closing the iterator cancels the rest.
 
     Raises:
@@ -147,7 +147,7 @@ def spread(here: Study, script: Script, wish: Wish) -> Iterator[Step]:
     grid = times_of(script)
     edges = [e.at for e in script.events if isinstance(e, SetPin)]
 
-    def one(netlist: Netlist) -> tuple[dict[str, Floats], tuple[Found, ...]] | None:
+    def one(netlist: Netlist) -> tuple[dict[str, Floats], tuple[RawMark, ...]] | None:
         try:
             waves = transient(netlist, script.stop)
         except HexletError:
@@ -156,14 +156,14 @@ def spread(here: Study, script: Script, wish: Wish) -> Iterator[Step]:
         rows = {t.watch.id: np.interp(grid, waves.time, t.value) for t in shown if t.watch.words is None}
         return rows, found_marks(waves, shown, edges)
 
-    results: list[tuple[dict[str, Floats], tuple[Found, ...]]] = []
+    results: list[tuple[dict[str, Floats], tuple[RawMark, ...]]] = []
     done = 0
     for result in batch.stream(one, circuits):
         done += 1
         if result is not None:
             results.append(result)
         if done < len(circuits):
-            yield Step(done=done, of=len(circuits))
+            yield FanStep(done=done, of=len(circuits))
     fan = Fan(
         wish=wish,
         runs=len(results),
@@ -173,7 +173,7 @@ def spread(here: Study, script: Script, wish: Wish) -> Iterator[Step]:
         ribbons=_ribbons([rows for rows, _ in results]),
         marks=_marks([marks for _, marks in results], len(circuits)),
     )
-    yield Step(done=done, of=len(circuits), fan=fan)
+    yield FanStep(done=done, of=len(circuits), fan=fan)
 
 
 def _ribbons(rows: Sequence[dict[str, Floats]]) -> tuple[Ribbon, ...]:
@@ -193,7 +193,7 @@ def _ribbons(rows: Sequence[dict[str, Floats]]) -> tuple[Ribbon, ...]:
     return tuple(found)
 
 
-def _marks(sets: Sequence[tuple[Found, ...]], runs: int) -> tuple[MarkSpread, ...]:
+def _marks(sets: Sequence[tuple[RawMark, ...]], runs: int) -> tuple[MarkSpread, ...]:
     first = {m.id: m for marks in sets for m in reversed(marks)}
     order = [m.id for m in sets[0]] if sets else []
     found = []

@@ -24,8 +24,9 @@ client.use({
 });
 
 /** A question whose answer is not one JSON document: lines that come in one by one, or a file. */
+export type Streamed = "/api/spread" | "/api/press-map";
 export async function ask(
-  path: "/api/spread" | "/api/waves",
+  path: Streamed | "/api/waves",
   body: unknown,
   signal?: AbortSignal,
 ): Promise<Response> {

@@ -273,6 +273,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/press-map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Map Of Presses
+         * @description What becomes of a press, by hold and supply, as `spread` answers.
+         */
+        post: operations["api_designs_map_of_presses"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/waves": {
         parameters: {
             query?: never;
@@ -1085,7 +1105,7 @@ export interface components {
              *       "resolution": 0.01
              *     }
              */
-            meter: components["schemas"]["Meter"];
+            meter: components["schemas"]["UserMeter"];
             /**
              * Tolerance
              * @default 0.01
@@ -1362,27 +1382,6 @@ export interface components {
              * @default 45000
              */
             boot_resistance: number;
-        };
-        /**
-         * Meter
-         * @description The user's meter: input resistance, accuracy as a share of the reading, and resolution.
-         */
-        Meter: {
-            /**
-             * Resistance
-             * @default 10000000
-             */
-            resistance: number;
-            /**
-             * Accuracy
-             * @default 0.005
-             */
-            accuracy: number;
-            /**
-             * Resolution
-             * @default 0.01
-             */
-            resolution: number;
         };
         /** ModuleLoad */
         ModuleLoad: {
@@ -2548,6 +2547,27 @@ export interface components {
             kind: "toggle_switch";
         };
         /**
+         * UserMeter
+         * @description The user's meter: input resistance, accuracy as a share of the reading, and resolution.
+         */
+        UserMeter: {
+            /**
+             * Resistance
+             * @default 10000000
+             */
+            resistance: number;
+            /**
+             * Accuracy
+             * @default 0.005
+             */
+            accuracy: number;
+            /**
+             * Resolution
+             * @default 0.01
+             */
+            resolution: number;
+        };
+        /**
          * StartIn
          * @description A new design: from a starting point, or from a document.
          */
@@ -3457,7 +3477,7 @@ export interface components {
             y: number;
             /**
              * Width
-             * @default 10
+             * @default 7.6
              */
             width: number;
             /**
@@ -4336,6 +4356,17 @@ export interface components {
             marks: components["schemas"]["MarkSpread"][];
         };
         /**
+         * FanStep
+         * @description How far the work is: `done` of `of` runs, and the fan at the end.
+         */
+        FanStep: {
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+            fan?: components["schemas"]["Fan"] | null;
+        };
+        /**
          * MarkSpread
          * @description How a mark moves: its statistics, in words, and every value for a histogram.
          */
@@ -4402,27 +4433,6 @@ export interface components {
             };
         };
         /**
-         * Step
-         * @description One build step: place a part, add a link, or check; a check has the reading to expect.
-         */
-        Step: {
-            /** Id */
-            id: string;
-            /**
-             * Action
-             * @enum {string}
-             */
-            action: "place" | "link" | "check";
-            /** Title */
-            title: string;
-            /** Detail */
-            detail: string;
-            /** Part */
-            part?: string | null;
-            /** Expect */
-            expect?: string | null;
-        };
-        /**
          * Wish
          * @description Which spread: all corners, or `count` random variants from `seed`.
          */
@@ -4479,6 +4489,69 @@ export interface components {
              *     }
              */
             wish: components["schemas"]["Wish"];
+        };
+        /**
+         * MapStep
+         * @description How far the work is, and the map at the end.
+         */
+        MapStep: {
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+            map?: components["schemas"]["PressMap"] | null;
+        };
+        /**
+         * PressMap
+         * @description Every row; the usual hold, and how many presses were run.
+         */
+        PressMap: {
+            /** Rows */
+            rows: components["schemas"]["PressRow"][];
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Usual */
+            usual: number;
+            /** Runs */
+            runs: number;
+            /** Button */
+            button: string;
+        };
+        /**
+         * PressRow
+         * @description One supply [V], and whether the load was off or on before the press.
+         */
+        PressRow: {
+            /**
+             * Begin
+             * @enum {string}
+             */
+            begin: "off" | "on";
+            /** Supply */
+            supply: number;
+            /** Spans */
+            spans: components["schemas"]["PressSpan"][];
+        };
+        /**
+         * PressSpan
+         * @description Holds from `low` to `high` [s] with one outcome; `meant` is whether the usual press has the same.
+         */
+        PressSpan: {
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "on" | "off" | "pulse" | "held" | "nothing" | "back" | "unsettled";
+            /** Words */
+            words: string;
+            /** Meant */
+            meant: boolean;
         };
         /**
          * Bench
@@ -4667,6 +4740,27 @@ export interface components {
             place: number | null;
         };
         /**
+         * Step
+         * @description One build step: place a part, add a link, or check; a check has the reading to expect.
+         */
+        Step: {
+            /** Id */
+            id: string;
+            /**
+             * Action
+             * @enum {string}
+             */
+            action: "place" | "link" | "check";
+            /** Title */
+            title: string;
+            /** Detail */
+            detail: string;
+            /** Part */
+            part?: string | null;
+            /** Expect */
+            expect?: string | null;
+        };
+        /**
          * Taken
          * @description A reading as it was taken; `at` is its time, ISO 8601.
          */
@@ -4787,6 +4881,40 @@ export interface components {
             within: boolean;
         };
         /**
+         * CardCurve
+         * @description A curve of the model, with the card's own points on it. Axes may be logarithmic.
+         */
+        CardCurve: {
+            /** Title */
+            title: string;
+            /** X Title */
+            x_title: string;
+            /** X Unit */
+            x_unit: string;
+            /** Y Title */
+            y_title: string;
+            /** Y Unit */
+            y_unit: string;
+            /** X Log */
+            x_log: boolean;
+            /** Y Log */
+            y_log: boolean;
+            /** Lines */
+            lines: [
+                string,
+                [
+                    number,
+                    number
+                ][]
+            ][];
+            /** Points */
+            points: [
+                number,
+                number,
+                string
+            ][];
+        };
+        /**
          * CardField
          * @description One field of a card to be shown or typed.
          */
@@ -4819,41 +4947,7 @@ export interface components {
             used: string[];
             /** Back */
             back: components["schemas"]["Back"][];
-            curve: components["schemas"]["Curve"] | null;
-        };
-        /**
-         * Curve
-         * @description A curve of the model, with the card's own points on it. Axes may be logarithmic.
-         */
-        Curve: {
-            /** Title */
-            title: string;
-            /** X Title */
-            x_title: string;
-            /** X Unit */
-            x_unit: string;
-            /** Y Title */
-            y_title: string;
-            /** Y Unit */
-            y_unit: string;
-            /** X Log */
-            x_log: boolean;
-            /** Y Log */
-            y_log: boolean;
-            /** Lines */
-            lines: [
-                string,
-                [
-                    number,
-                    number
-                ][]
-            ][];
-            /** Points */
-            points: [
-                number,
-                number,
-                string
-            ][];
+            curve: components["schemas"]["CardCurve"] | null;
         };
         /**
          * CardIn
@@ -5503,7 +5597,40 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Step"];
+                    "application/json": components["schemas"]["FanStep"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    api_designs_map_of_presses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapStep"];
                 };
             };
             /** @description Unprocessable Entity */

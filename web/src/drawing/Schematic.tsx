@@ -17,7 +17,7 @@ type Props = {
 
 const hexTag = (w: number) => `M${-w / 2} 0l8 -11h${w - 16}l8 11l-8 11h${-(w - 16)}z`;
 const LINE = 16; // height of a line of words [px]
-const NOTHING: Record<string, number> = { V: 5e-4, A: 1e-6 }; // below it a tag says 0
+const NOTHING: Record<string, number> = { V: 1e-3, A: 1e-6 }; // below it a tag says 0
 const RISE = { top: 0.75, middle: 0.28, bottom: -0.25 }; // of the first or last line's foot, in lines
 
 export function Schematic({ drawing, lit, values, closed, us, picked, onPick, onOpen }: Props) {

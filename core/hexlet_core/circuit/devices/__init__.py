@@ -51,7 +51,7 @@ from .potentiometer import Potentiometer
 from .relay import Pole, Relay
 from .resistor import Resistor
 from .source import CurrentSource, Sine, VoltageSource
-from .switch import Bounce, Switch
+from .switch import Bounce, ContactSwitch
 from .timer import Timer
 from .transfer import Transfer
 
@@ -61,7 +61,7 @@ DEVICES = (
     Inductor,
     VoltageSource,
     CurrentSource,
-    Switch,
+    ContactSwitch,
     Pin,
     Diode,
     Bipolar,
@@ -90,7 +90,7 @@ AnyDevice = Annotated[
         Inductor,
         VoltageSource,
         CurrentSource,
-        Switch,
+        ContactSwitch,
         Pin,
         Diode,
         Bipolar,
@@ -326,6 +326,7 @@ __all__ = [
     "Buzzer",
     "Capacitor",
     "Comparator",
+    "ContactSwitch",
     "Counter",
     "CurrentSource",
     "Device",
@@ -347,7 +348,6 @@ __all__ = [
     "Relay",
     "Resistor",
     "Sine",
-    "Switch",
     "Thyristor",
     "Timer",
     "Transfer",

@@ -32,7 +32,7 @@ def bounce_offsets(bounce: Bounce | None, salt: int = 0) -> list[float]:
     return [float(v) for v in np.cumsum(gaps) / gaps.sum() * bounce.duration]
 
 
-class Switch(Device):
+class ContactSwitch(Device):
     """Closed or open, toggling at `times` [s], starting `closed` or not."""
 
     code = 6
@@ -49,7 +49,7 @@ class Switch(Device):
     bounce: Bounce | None = None
 
     @model_validator(mode="after")
-    def _in_order(self) -> Switch:
+    def _in_order(self) -> ContactSwitch:
         if self.times != sorted(self.times):
             raise ValueError("The times at which it toggles must not go backwards. Sort them.")
         return self

@@ -13,7 +13,7 @@ from typing import Annotated, Any, Literal
 from ...cards.card import TimerCard
 from ...fields import Q
 from ...quantity import show, show_part
-from ..contract.descriptions import Finder, Found, State
+from ..contract.descriptions import Finder, Found, StateRow
 from ..contract.parts import Corner, Placed, capacitor, from_card, resistor
 from ..contract.ports import Port, rail_in
 from ..contract.scenes import MOMENT, UPSTREAM, Act, Play, Probe, Scene, Watch
@@ -398,7 +398,7 @@ class OneShot(Behaviour):
             Scene("pulse", "one press", (Act(UPSTREAM, "active", MOMENT, self._press(site)),), look=0.0),
         )
 
-    def states(self, site: Site) -> tuple[State, ...]:
+    def states(self, site: Site) -> tuple[StateRow, ...]:
         t, (least, most) = self.charge(site).seconds, self.ends(site)
         r, c = site.ref("time"), site.ref("timing")
         usual = f"on for {show(t, 's')}, {show(least, 's', 2)} to {show(most, 's', 2)}"
@@ -406,14 +406,18 @@ class OneShot(Behaviour):
         if not self.coupled:
             held = ("on until it is let go", "the trigger lies on the signal itself")
         return (
-            State(state="Pressed once", load=usual, why=f"{r} charges {c} up to two thirds of the supply"),
-            State(state="Pressed again while it is on", load="no change", why=f"{c} goes on charging"),
-            State(state="Held past the end", load=held[0], why=held[1]),
+            StateRow(state="Pressed once", load=usual, why=f"{r} charges {c} up to two thirds of the supply"),
+            StateRow(state="Pressed again while it is on", load="no change", why=f"{c} goes on charging"),
+            StateRow(state="Held past the end", load=held[0], why=held[1]),
         )
 
     def trial(self, site: Site) -> tuple[str, str]:
         ends = " to ".join(show(t, "s", 2) for t in self.ends(site))
         return "Press once and let go: the load comes on, and goes off by itself.", f"on for {ends}"
+
+    def settles(self, site: Site) -> float:
+        longest = self.ends(site)[1]
+        return 1.1 * longest if math.isfinite(longest) else 3 * self.wanted
 
     def _press(self, site: Site) -> float:
         return min(PRESS, self.charge(site).seconds / 4)

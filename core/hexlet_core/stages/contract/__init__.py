@@ -1,6 +1,6 @@
 """What a kind may rely on: stages and roles, ports and facts, sites, parts, scenes."""
 
-from .descriptions import Allowed, Finder, Found, Ladder, Measure, Part, Path, State, Step, Way
+from .descriptions import Allowed, Finder, Found, Ladder, Measure, Part, Path, StateRow, Step, Way
 from .facts import Attached, Command, Contact, Control, Demand, Draw, Fact, Open, Rail, Switch
 from .parts import Corner, Placed
 from .ports import TERMINALS, Port
@@ -41,7 +41,7 @@ __all__ = [
     "Signal",
     "Site",
     "Stage",
-    "State",
+    "StateRow",
     "Step",
     "Switch",
     "Watch",

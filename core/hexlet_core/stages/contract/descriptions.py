@@ -75,7 +75,7 @@ class Way:
     on_curve: bool = True
 
 
-class State(Document):
+class StateRow(Document):
     """One thing that can happen to a behaviour, what its load then does, and why."""
 
     state: str

@@ -21,7 +21,7 @@ C = TypeVar("C", bound=Card)
 F = TypeVar("F")
 
 
-class Flow(Protocol):
+class Surroundings(Protocol):
     """What a site asks of the design it lies in."""
 
     drawer: Drawer
@@ -50,7 +50,7 @@ class Flow(Protocol):
 class Site:
     """One block's place. A fact behind a port that is not joined raises `Open`, which the core catches."""
 
-    def __init__(self, flow: Flow, block: str, stage: Stage) -> None:
+    def __init__(self, flow: Surroundings, block: str, stage: Stage) -> None:
         self._flow, self.id, self.stage = flow, block, stage
 
     @property

@@ -26,7 +26,7 @@ from ..drawing.pen import Pen
 from ..say.checks import Check, Facet
 from ..say.windows import Window
 from ..say.wording import Say, Sentence
-from .descriptions import Finder, Ladder, Measure, Path, State, Step, Way
+from .descriptions import Finder, Ladder, Measure, Path, StateRow, Step, Way
 from .facts import Attached, Command, Control, Demand, Draw, Fact, Switch
 from .parts import Placed
 from .ports import Port
@@ -317,12 +317,14 @@ class Findable(Protocol):
 @runtime_checkable
 class Behaving(Protocol):
     """Does more than follow its signal: `states` tell what it makes of what can happen to it, `trial` how it
-    is tried for the first time and what to expect.
+    is tried for the first time and what to expect, and `settles` how long after a press all is decided [s].
     """
 
-    def states(self, site: Site) -> tuple[State, ...]: ...
+    def states(self, site: Site) -> tuple[StateRow, ...]: ...
 
     def trial(self, site: Site) -> tuple[str, str]: ...
+
+    def settles(self, site: Site) -> float: ...
 
 
 @runtime_checkable

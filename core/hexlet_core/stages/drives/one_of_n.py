@@ -18,7 +18,7 @@ from ...cards.card import DiodeCard, RelayCard, ZenerCard
 from ...errors import Problem
 from ...fields import Q
 from ...quantity import show
-from ..contract.descriptions import State
+from ..contract.descriptions import StateRow
 from ..contract.facts import Contact, Demand, Draw, Loss, Open, Switch
 from ..contract.parts import Placed, from_card
 from ..contract.ports import Port, rail_in
@@ -299,30 +299,35 @@ class OneOfN(Drive):
             )
         }
 
-    def states(self, site: Site) -> tuple[State, ...]:
+    def states(self, site: Site) -> tuple[StateRow, ...]:
         volts = site.rail.typical
         s = [site.beyond(p.name).ref("contact") for p in self.ports() if p.kind == "contact"]
         gone, next_ = show(self.opens(site, volts), "s", 2), show(self.shuts(site, volts), "s", 2)
         return (
-            State(
+            StateRow(
                 state="Supply returns", load="none", why="no relay holds itself before a button is pressed"
             ),
-            State(state=f"{s[0]} pressed", load="1", why=f"{site.ref('relay_1')} pulls in and holds itself"),
-            State(
+            StateRow(
+                state=f"{s[0]} pressed", load="1", why=f"{site.ref('relay_1')} pulls in and holds itself"
+            ),
+            StateRow(
                 state=f"{s[1]} pressed while 1 is on",
                 load="2",
                 why=f"the line is cut: 1 opens after {gone}, 2 shuts after {next_}",
             ),
-            State(
+            StateRow(
                 state=f"{s[0]} and {s[1]} together",
                 load="1, then the last let go",
                 why=f"{s[0]} cuts the line before {s[1]}",
             ),
-            State(state=f"{s[-1]} pressed", load="none", why="the line is cut for all"),
+            StateRow(state=f"{s[-1]} pressed", load="none", why="the line is cut for all"),
         )
 
     def trial(self, site: Site) -> tuple[str, str]:
         return "Press each button in turn, then the one for off.", "one load at a time, then none"
+
+    def settles(self, site: Site) -> float:
+        return 0.3
 
     def presser(self, site: Site, k: int) -> str:
         """The block of a channel's button; 0 is the one for off."""

@@ -16,7 +16,7 @@ from ...cards.card import BipolarCard, FieldEffectCard, NpnCard, PMosfetCard, Pn
 from ...cards.points import junctions
 from ...fields import Q
 from ...quantity import show, show_part
-from ..contract.descriptions import State
+from ..contract.descriptions import StateRow
 from ..contract.facts import Control, Side, Switch
 from ..contract.parts import Placed, capacitor, from_card, resistor
 from ..contract.ports import Port
@@ -318,21 +318,21 @@ class SoftLatch(TransistorDrive):
         }
 
     # --- what it does -------------------------------------------------------------------------------
-    def states(self, site: Site) -> tuple[State, ...]:
+    def states(self, site: Site) -> tuple[StateRow, ...]:
         after_on, after_off = (show(t, "s", 2) for t in self.waits(site))
         runs = site.demand().energised
         return (
-            State(
+            StateRow(
                 state="Supply plugged in", load="off", why=f"{site.ref('gate')} holds the gate at the supply"
             ),
-            State(
+            StateRow(
                 state="Pressed while off", load=runs, why=f"{site.ref('memory')} is full and feeds the base"
             ),
-            State(state="Let go", load="stays on", why=f"{site.ref('pilot')} feeds {site.ref('puller')}"),
-            State(
+            StateRow(state="Let go", load="stays on", why=f"{site.ref('pilot')} feeds {site.ref('puller')}"),
+            StateRow(
                 state="Pressed while on", load="off", why=f"{site.ref('memory')} is empty and takes the base"
             ),
-            State(
+            StateRow(
                 state="Pressed again too soon",
                 load="may not count",
                 why=f"ready {after_on} after turning on, {after_off} after turning off",
@@ -341,6 +341,9 @@ class SoftLatch(TransistorDrive):
 
     def trial(self, site: Site) -> tuple[str, str]:
         return "Press once and let go, wait three seconds, press again.", "on and stays on, then off"
+
+    def settles(self, site: Site) -> float:
+        return 1.3 * max(self.waits(site))
 
     def scenes(self, site: Site) -> tuple[Scene, ...]:
         press = Act(UPSTREAM, "active", 0.05, PRESS)

@@ -6,6 +6,7 @@ import { SchematicPane } from "../workspace/SchematicPane";
 import type { FacetProps } from "../workspace/types";
 import { useWorkspace } from "../workspace/useDesign";
 import { FinderPane } from "./FinderPane";
+import { PressPane } from "./PressPane";
 
 /** What the design does now, and every behaviour it could be given. */
 function Behaviours() {
@@ -102,12 +103,13 @@ function States() {
 }
 
 export function Behave(props: FacetProps) {
-  const { finder } = useWorkspace().answer.evaluation;
+  const { finder, behaviours } = useWorkspace().answer.evaluation;
   if (finder)
     return (
       <div className="two behaving">
         <div>
           <FinderPane finder={finder} />
+          <PressPane />
           <States />
           <Behaviours />
         </div>
@@ -117,7 +119,10 @@ export function Behave(props: FacetProps) {
   return (
     <div className="guard behave">
       <Behaviours />
-      <States />
+      <div className="behave-middle">
+        {behaviours.some((b) => b.in_use) && <PressPane />}
+        <States />
+      </div>
       <SchematicPane {...props} />
     </div>
   );

@@ -7,7 +7,7 @@ import { Glyph } from "../../drawing/Badge";
 import { show } from "../../drawing/format";
 import { Formula } from "../../drawing/Formula";
 
-function CurvePlot({ curve }: { curve: S["Curve"] }) {
+function CurvePlot({ curve }: { curve: S["CardCurve"] }) {
   const [W, H, L, B] = [390, 190, 52, 34];
   const all = [
     ...curve.lines.flatMap(([, points]) => points as [number, number][]),
@@ -320,7 +320,7 @@ export function CardPanel({
         </button>
       </div>
       {found.back.length > 0 && <GivenBack rows={found.back} />}
-      {found.curve && <CurvePlot curve={found.curve as S["Curve"]} />}
+      {found.curve && <CurvePlot curve={found.curve as S["CardCurve"]} />}
       <div className="legs-row">
         {data.legs.length > 0 && (
           <svg

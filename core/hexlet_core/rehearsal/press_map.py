@@ -1,0 +1,257 @@
+"""The press map: what becomes of a press, by how long it is held and on which supply.
+
+Each press is a run of the whole design, bounce included. Neighbouring holds with the same outcome are one
+span; where the outcome changes, the edge is sought by halving. A press shorter than its own bounce has no
+steady contact and is left out.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from itertools import pairwise
+from typing import Literal
+
+import numpy as np
+
+from ..circuit import batch
+from ..circuit.curve import Flags
+from ..circuit.devices import Button, Floats
+from ..circuit.measure import signal
+from ..circuit.solve import transient
+from ..design.study import Study
+from ..errors import DocumentError, HexletError, Problem
+from ..fields import Document
+from ..quantity import show
+from ..stages.contract import Act, Corner, Scene
+from ..stages.contract.scenes import UPSTREAM
+from ..stages.contract.stage import Behaving
+
+SHORTEST, LONGEST, USUAL = 5e-3, 10.0, 0.15  # holds [s]; the usual one is what a person does
+GRID = 12  # holds tried a row, before edges are sought
+HALVINGS = 4  # of a grid's step, at an edge
+BEGIN = 0.05  # when the press begins [s]
+FOLLOWS = (
+    0.2  # how near a time on must be to the hold, and how much longer than a tap's, to be the hold itself
+)
+Kind = Literal["on", "off", "pulse", "held", "nothing", "back", "unsettled"]
+From = Literal["off", "on"]
+WORDS: dict[Kind, str] = {
+    "on": "turns on",
+    "off": "turns off",
+    "pulse": "on for a time",
+    "held": "on while held",
+    "nothing": "no change",
+    "back": "off and back on",
+    "unsettled": "no answer",
+}
+
+
+class PressSpan(Document):
+    """Holds from `low` to `high` [s] with one outcome; `meant` is whether the usual press has the same."""
+
+    low: float
+    high: float
+    kind: Kind
+    words: str
+    meant: bool
+
+
+class PressRow(Document):
+    """One supply [V], and whether the load was off or on before the press."""
+
+    begin: From
+    supply: float
+    spans: tuple[PressSpan, ...]
+
+
+class PressMap(Document):
+    """Every row; the usual hold, and how many presses were run."""
+
+    rows: tuple[PressRow, ...]
+    low: float
+    high: float
+    usual: float
+    runs: int
+    button: str
+
+
+class MapStep(Document):
+    """How far the work is, and the map at the end."""
+
+    done: int
+    of: int
+    map: PressMap | None = None
+
+
+@dataclass(frozen=True)
+class _Press:
+    """One press to run."""
+
+    begin: From
+    supply: float
+    hold: float
+
+
+@dataclass(frozen=True)
+class _Outcome:
+    kind: Kind
+    seconds: float = 0.0
+
+
+class _Tried:
+    """The design under presses: who presses, whose current tells, and how long an outcome takes to settle."""
+
+    def __init__(self, here: Study, channel: int) -> None:
+        found = next(((stage, site) for stage, site in here.pairs if isinstance(stage, Behaving)), None)
+        if found is None or here.open:
+            raise DocumentError(
+                Problem("blocks", "Nothing here decides what a press does. Put in a behaviour first.")
+            )
+        stage, site = found
+        assert isinstance(stage, Behaving)
+        self.here, self.block, self.settles = here, site.id, stage.settles(site)
+        acts = here.acted_by(self.block, Scene("press", "", (Act(UPSTREAM, "active"),))).acts
+        if not acts:
+            raise DocumentError(
+                Problem(f"blocks.{self.block}", "Nothing presses it yet. Join a button to it.")
+            )
+        self.who = acts[0].who
+        loads = here.design.of_role("load")
+        self.load = loads[min(max(channel, 1), len(loads)) - 1]
+        watch = next(w for b, w in here.watches if b == self.load and w.unit == "A")
+        self.name = here.signal(self.load, watch.signal)
+        stage_of = here.flow.stage(self.load)
+        self.amps = {
+            volts: 0.5 * stage_of.takes(here.flow.sites[self.load]).amps(volts)  # type: ignore[attr-defined]
+            for volts in self.supplies
+        }
+
+    @property
+    def supplies(self) -> tuple[float, ...]:
+        supply = self.here.design.supply
+        return tuple(dict.fromkeys((supply.low, supply.typical, supply.high)))
+
+    @property
+    def button(self) -> str:
+        return next((ref for b, ref, _ in self.here.placed if b == self.who and ref in self.here.actors), "")
+
+    @property
+    def shortest(self) -> float:
+        """The shortest hold with a steady contact [s]."""
+        circuit = self.here.netlist(Corner(supply=self.supplies[0]))
+        bounces = [
+            d.bounce.duration
+            for d in circuit.devices
+            if isinstance(d, Button) and d.name == self.button and d.bounce
+        ]
+        return max([SHORTEST, *(1.2 * b for b in bounces)])
+
+    def run(self, press: _Press) -> _Outcome:
+        """What becomes of one press."""
+        begin, acts = BEGIN, []
+        if press.begin == "on":
+            acts.append(Act(self.who, "active", BEGIN, USUAL))
+            begin = BEGIN + USUAL + self.settles
+        acts.append(Act(self.who, "active", begin, press.hold))
+        stop = begin + press.hold + self.settles
+        try:
+            waves = transient(self.here.acted(Corner(supply=press.supply), tuple(acts)), stop)
+        except HexletError:
+            return _Outcome("unsettled")
+        on = np.abs(signal(waves, self.name)) > self.amps[press.supply]
+        after = waves.time >= begin
+        return _told(waves.time[after], on[after], press)
+
+
+def _told(time: Floats, on: Flags, press: _Press) -> _Outcome:
+    """An outcome from when the load was on, from the press to the end."""
+    last, ever_off = bool(on[-1]), not bool(on.all())
+    if press.begin == "on":
+        return _Outcome(("back" if ever_off else "nothing") if last else "off")
+    if last:
+        return _Outcome("on")
+    if not on.any():
+        return _Outcome("nothing")
+    edges = np.flatnonzero(np.diff(np.concatenate([[False], on, [False]]).astype(int)))
+    seconds = float(
+        sum(time[min(b, len(time) - 1)] - time[a] for a, b in zip(edges[::2], edges[1::2], strict=True))
+    )
+    return _Outcome("pulse", seconds)
+
+
+def press_map(here: Study, channel: int = 1) -> Iterator[MapStep]:
+    """Run every press; yields progress, and the map last. Closing the iterator cancels the rest.
+
+    Raises:
+        DocumentError: the design has no behaviour, or nothing that presses.
+    """
+    tried = _Tried(here, channel)
+    holds = sorted({*np.geomspace(tried.shortest, LONGEST, GRID).tolist(), USUAL})
+    found: dict[_Press, _Outcome] = {}
+    presses = [_Press("off", v, h) for v in tried.supplies for h in holds]
+    of = len(presses) * 2
+    yield from _ran(tried, presses, found, of)
+    stays = all(found[_Press("off", v, USUAL)].kind == "on" for v in tried.supplies)
+    if stays:
+        yield from _ran(tried, [_Press("on", v, h) for v in tried.supplies for h in holds], found, of)
+    for _ in range(HALVINGS):
+        yield from _ran(tried, _between(found), found, of)
+    yield MapStep(done=len(found), of=len(found), map=_drawn(tried, found))
+
+
+def _ran(tried: _Tried, presses: list[_Press], found: dict[_Press, _Outcome], of: int) -> Iterator[MapStep]:
+    for press, outcome in zip(presses, batch.stream(tried.run, presses), strict=True):
+        found[press] = outcome
+        yield MapStep(done=len(found), of=max(of, len(found) + 1))
+
+
+def _rows(found: dict[_Press, _Outcome]) -> dict[tuple[From, float], list[tuple[_Press, _Outcome]]]:
+    """The presses of each row by hold. A time on that grows with the hold is the hold itself."""
+    rows: dict[tuple[From, float], list[tuple[_Press, _Outcome]]] = {}
+    for press in sorted(found, key=lambda p: (p.begin == "on", p.supply, p.hold)):
+        row = rows.setdefault((press.begin, press.supply), [])
+        own = next((o.seconds for _, o in row if o.kind == "pulse"), 0.0)
+        outcome = found[press]
+        grown = outcome.seconds > (1 + FOLLOWS) * own and own > 0
+        if outcome.kind == "pulse" and grown and abs(outcome.seconds - press.hold) <= FOLLOWS * press.hold:
+            outcome = _Outcome("held", outcome.seconds)
+        row.append((press, outcome))
+    return rows
+
+
+def _between(found: dict[_Press, _Outcome]) -> list[_Press]:
+    """A press half-way, by ratio, wherever the outcome changes."""
+    return [
+        _Press(a.begin, a.supply, float(np.sqrt(a.hold * b.hold)))
+        for row in _rows(found).values()
+        for (a, one), (b, other) in pairwise(row)
+        if one.kind != other.kind
+    ]
+
+
+def _drawn(tried: _Tried, found: dict[_Press, _Outcome]) -> PressMap:
+    rows = []
+    for (begin, supply), row in _rows(found).items():
+        usual = next(o.kind for p, o in row if p.hold == USUAL)
+        spans: list[PressSpan] = []
+        for press, outcome in row:
+            if spans and spans[-1].kind == outcome.kind:
+                spans[-1] = spans[-1].model_copy(update={"high": press.hold})
+                continue
+            if spans:
+                edge = float(np.sqrt(spans[-1].high * press.hold))
+                spans[-1] = spans[-1].model_copy(update={"high": edge})
+            low = spans[-1].high if spans else press.hold
+            words = WORDS[outcome.kind]
+            if outcome.kind == "pulse":
+                words = f"on for {show(outcome.seconds, 's')}"
+            spans.append(
+                PressSpan(
+                    low=low, high=press.hold, kind=outcome.kind, words=words, meant=outcome.kind == usual
+                )
+            )
+        rows.append(PressRow(begin=begin, supply=supply, spans=tuple(spans)))
+    return PressMap(
+        rows=tuple(rows), low=tried.shortest, high=LONGEST, usual=USUAL, runs=len(found), button=tried.button
+    )

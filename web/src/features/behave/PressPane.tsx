@@ -1,0 +1,68 @@
+// What becomes of a press, by how long it is held: run by itself when the design has come to rest.
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
+import type { S } from "../../api/client";
+import { useLines } from "../../api/useLines";
+import { PressMap } from "../../drawing/PressMap";
+import { show } from "../../drawing/format";
+import { useWorkspace } from "../workspace/useDesign";
+
+const REST = 400; // how long nothing must change before it is run [ms]
+
+export function PressPane() {
+  const { opened, trying, channel } = useWorkspace();
+  const { last, running, problem, run, stop } = useLines<S["MapStep"]>(
+    `${opened.id}/${opened.stamp}/${JSON.stringify(trying)}/${channel}`,
+  );
+  const box = useRef<HTMLElement>(null);
+  const [width, setWidth] = useState(440);
+  useLayoutEffect(() => {
+    const watch = new ResizeObserver(([entry]) => entry && setWidth(entry.contentRect.width));
+    if (box.current) watch.observe(box.current);
+    return () => watch.disconnect();
+  }, []);
+  const { document } = opened;
+  useEffect(() => {
+    const timer = setTimeout(
+      () => void run("/api/press-map", { document, changes: trying ?? [], channel }),
+      REST,
+    );
+    return () => clearTimeout(timer);
+  }, [document, trying, channel, run]);
+  const map = last?.map ?? null;
+  const odd = map?.rows.flatMap((r) => r.spans.filter((s) => !s.meant).map((s) => ({ ...s, row: r }))) ?? [];
+  return (
+    <section className="press-pane" aria-label="How long you hold it" ref={box}>
+      <h3>
+        How long you hold it{" "}
+        <small>{map ? `${map.runs} presses of ${map.button}, bounce included` : "every press is run"}</small>
+      </h3>
+      {problem && <p role="alert">{problem}</p>}
+      {running && !map && (
+        <p role="status">
+          {last ? `${last.done} of ${last.of} presses` : "Pressing …"}{" "}
+          <button className="link" onClick={stop}>
+            Stop
+          </button>
+        </p>
+      )}
+      {map && <PressMap map={map} width={width} />}
+      {map &&
+        (odd.length === 0 ? (
+          <p>
+            Held for {show(map.low, "s", 1)} or for {show(map.high, "s", 1)}: the same.
+          </p>
+        ) : (
+          <ul>
+            {odd.map((s) => (
+              <li key={`${s.row.begin}${s.row.supply}${s.low}`}>
+                {s.words} when held{" "}
+                {s.low <= map.low ? `under ${show(s.high, "s", 2)}` : `over ${show(s.low, "s", 2)}`} on{" "}
+                {show(s.row.supply, "V")}
+                {s.row.begin === "on" ? ", from on" : ""}.
+              </li>
+            ))}
+          </ul>
+        ))}
+    </section>
+  );
+}
