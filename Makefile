@@ -49,7 +49,7 @@ golden: $(S)/dev $(S)/kernel ## write the golden files anew; read their diff
 api: $(S)/api ## the API's schema and the types made from it
 
 shots: $(S)/dev $(S)/web $(S)/chromium ## the pictures in docs/screenshots, from the demo data
-	@$(PY) tools/shots.py
+	@PYTHONPATH=. $(PY) tools/shots.py
 
 build: $(S)/web ## the front end
 

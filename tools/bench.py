@@ -43,6 +43,7 @@ from hexlet_core.stages.signals.logic_pin import LogicPin
 
 from tests.core import references
 from tests.core.registered import Circuit, latch, one_shot, pwm, registered
+from tools.served import served
 
 ROOT = Path(__file__).resolve().parent.parent
 DESIGN = in_line(
@@ -334,12 +335,50 @@ def figures() -> list[Row]:
         len(gzip.compress(f.read_bytes(), 9)) for f in (ROOT / "web" / "dist" / "assets").glob("*.js")
     )
     rows.append(("script of the first page, compressed", f"{script / 1000:.0f} kB", "300 kB", ""))
+    rows.append(dragged())
     begin = time.perf_counter()
     subprocess.run(["make", "-s", ".stamps/web", ".stamps/data", ".stamps/kernel"], cwd=ROOT, check=True)
     rows.append(
         ("make run on a warm clone, before serving", f"{time.perf_counter() - begin:.1f} s", "10 s", "")
     )
     return rows
+
+
+# A key on the value's handle, and the moment of the last change on the page that it brings about [ms].
+DRAG = """async (key) => {
+  const handle = document.querySelector('[role=slider]');
+  let last = 0;
+  const watch = new MutationObserver(() => { last = performance.now(); });
+  watch.observe(document.body, {subtree: true, childList: true, attributes: true, characterData: true});
+  const begin = performance.now();
+  handle.dispatchEvent(new KeyboardEvent('keydown', {key, bubbles: true}));
+  for (let quiet = 0; quiet < 400;) {
+    await new Promise((done) => setTimeout(done, 20));
+    quiet = performance.now() - Math.max(last, begin);
+  }
+  watch.disconnect();
+  await new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)));
+  return last - begin;
+}"""
+
+
+def dragged() -> Row:
+    """A value stepped along its window: from the key to the last change on the page."""
+    with served() as (base, ids, browser):
+        page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
+        page.goto(f"{base}/design/{ids['Roof-vent fan relay']}/drive?part=blocks.b2.r_gate")
+        page.get_by_role("slider").focus()
+        page.wait_for_timeout(2000)
+        keys = ["ArrowLeft", "ArrowRight"] * 3 + ["ArrowRight"] * 12 + ["ArrowLeft"] * 12
+        taken = [float(page.evaluate(DRAG, key)) for key in keys][6:]
+    taken.sort()
+    seen = f"{statistics.median(taken):.0f} ms, {taken[int(0.95 * len(taken))]:.0f} ms"
+    return (
+        "a dragged value, key to last repaint, median and 95th",
+        seen,
+        "50 ms, 100 ms",
+        f"{len(taken)} keys",
+    )
 
 
 def table(head: Row, rows: list[Row]) -> str:

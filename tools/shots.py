@@ -2,22 +2,16 @@
 
 from __future__ import annotations
 
-import json
-import os
 import re
-import subprocess
-import sys
-import tempfile
-import time
-import urllib.request
 from pathlib import Path
 from typing import Literal
 
-from playwright.sync_api import ViewportSize, sync_playwright
+from playwright.sync_api import ViewportSize
+
+from tools.served import served
 
 ROOT = Path(__file__).resolve().parent.parent
 OUT = ROOT / "docs" / "screenshots"
-PORT = "8765"
 FAN = "/design/{Roof-vent fan relay}/"
 VIEWS: list[tuple[str, str, tuple[int, int], Literal["light", "dark"]]] = [
     ("shelf", "/", (1280, 800), "light"),
@@ -44,34 +38,7 @@ VIEWS: list[tuple[str, str, tuple[int, int], Literal["light", "dark"]]] = [
 
 def main() -> None:
     OUT.mkdir(parents=True, exist_ok=True)
-    with tempfile.TemporaryDirectory() as folder:
-        env = {**os.environ, "HEXLET_VAR": folder, "PORT": PORT}
-        for command in (["migrate", "-v0"], ["load_demo", "-v0"]):
-            subprocess.run([sys.executable, "server/manage.py", *command], cwd=ROOT, env=env, check=True)
-        server = subprocess.Popen(
-            [sys.executable, "-m", "config.serve"], cwd=ROOT / "server", env=env, stdout=subprocess.DEVNULL
-        )
-        try:
-            take(f"http://127.0.0.1:{PORT}")
-        finally:
-            server.terminate()
-            server.wait()
-
-
-def take(base: str) -> None:
-    for _ in range(100):
-        try:
-            urllib.request.urlopen(base + "/robots.txt")
-            break
-        except OSError:
-            time.sleep(0.2)
-    designs = json.load(urllib.request.urlopen(base + "/api/shelf"))["designs"]
-    ids = {d["name"]: d["id"] for d in designs}
-    with sync_playwright() as driver:
-        browser = driver.chromium.launch(
-            executable_path="/usr/bin/chromium",
-            args=["--headless", "--no-sandbox", "--disable-gpu", "--disable-quic"],
-        )
+    with served() as (base, ids, browser):
         for name, path, (width, height), mode in VIEWS:
             size: ViewportSize = {"width": width, "height": height}
             page = browser.new_context(viewport=size, color_scheme=mode).new_page()
@@ -90,16 +57,19 @@ def take(base: str) -> None:
                 page.wait_for_selector("text=32 runs")
                 page.wait_for_timeout(600)
             if name == "window-empty":
+                page.get_by_role("button", name=re.compile("8 mA")).click()
+                page.locator(".sentence input").fill("3 mA")
+                page.keyboard.press("Enter")
+                page.wait_for_timeout(900)
                 page.get_by_label("Compare with").select_option("npn_low_side")
                 page.get_by_role("button", name="Use it").click()
-                page.wait_for_selector("text=Bipolar, 220")
+                page.wait_for_selector("text=Bipolar, ")
                 page.wait_for_timeout(900)
-                page.get_by_role("button", name="R1 220").click()
+                page.get_by_role("button", name="R1 470").click()
                 page.wait_for_selector("text=No value fits")
                 page.wait_for_timeout(500)
             page.screenshot(path=OUT / f"{name}.png")
             page.context.close()
-        browser.close()
 
 
 if __name__ == "__main__":

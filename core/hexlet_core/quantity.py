@@ -176,6 +176,7 @@ def show(value: float, unit: str = "", digits: int = 3) -> str:
     return re.sub(r"(?<=[ \d])u(?=\D?$|[A-ZΩsC])", "µ", text)
 
 
+@lru_cache(maxsize=20_000)
 def show_part(value: float) -> str:
     """A part's value as it is written beside the part: 220, 4k7, 100k, 4u7.
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from typing import Any
 
 from ..stages.contract import Port, Stage
 from ..stages.registry import kind_name, of_role
@@ -218,15 +219,27 @@ def removed(design: Design, block: str) -> Design:
 
 def changes_between(design: Design, trial: Design) -> tuple[Change, ...]:
     """What turns a design into a trial of the same document: blocks, joins, rail, and what is set aside."""
-    old, new = design.model_dump(mode="json"), trial.model_dump(mode="json")
+    aside, blocks = (design.set_aside, trial.set_aside), (design.blocks, trial.blocks)
     found = [
-        Change(path=f"{table}.{id}", value=new[table].get(id))
-        for table in ("set_aside", "blocks")
-        for id in dict.fromkeys((*old[table], *new[table]))
-        if old[table].get(id) != new[table].get(id)
+        Change(path=f"set_aside.{id}", value=_dumped(aside[1].get(id)))
+        for id in dict.fromkeys((*aside[0], *aside[1]))
+        if aside[0].get(id) != aside[1].get(id)
     ]
-    found += [Change(path=f, value=new[f]) for f in ("joins", "rail") if old[f] != new[f]]
+    found += [
+        Change(path=f"blocks.{id}", value=blocks[1][id].model_dump(mode="json") if id in blocks[1] else None)
+        for id in dict.fromkeys((*blocks[0], *blocks[1]))
+        if blocks[0].get(id) is not blocks[1].get(id) and blocks[0].get(id) != blocks[1].get(id)
+    ]
+    if design.joins != trial.joins:
+        found.append(Change(path="joins", value=[list(j) for j in trial.joins]))
+    if design.rail != trial.rail:
+        found.append(Change(path="rail", value=trial.rail))
     return tuple(found)
+
+
+def _dumped(kept: Mapping[str, Stage] | None) -> dict[str, Any] | None:
+    """What is set aside of a block, as plain data."""
+    return None if kept is None else {kind: stage.model_dump(mode="json") for kind, stage in kept.items()}
 
 
 def placed_as(trial: Design, kind: type[Stage]) -> str:

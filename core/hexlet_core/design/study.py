@@ -8,6 +8,7 @@ from __future__ import annotations
 import re
 from collections import OrderedDict
 from collections.abc import Callable, Iterable, Iterator
+from contextlib import suppress
 from dataclasses import replace
 from functools import cached_property
 from threading import Lock
@@ -22,7 +23,7 @@ from ..stages.contract import Act, Corner, Open, Part, Placed, Probe, Role, Scen
 from ..stages.contract.scenes import UPSTREAM, Play
 from ..stages.contract.stage import Probed, Watched, Windowed
 from ..stages.drawing import Drawing, Fold
-from ..stages.say.checks import FOLLOWS, RANK, Change, Check, Verdict, judged
+from ..stages.say.checks import FOLLOWS, RANK, About, Change, Check, Verdict, judged
 from ..stages.say.windows import Window
 from .channels import channels
 from .circuit import acted, actors, drawing, netlist
@@ -280,6 +281,15 @@ class Study:
             return tuple(judged(c, block, stage.facet, self.unasked(block, c)) for c in stage.checks(site))
         except Open:
             return ()
+
+    def about(self, block: str, about: About) -> Verdict | None:
+        """The first of one block's checks about something, judged; what comes after it is not worked out."""
+        stage, site = self.flow.stage(block), self.flow.sites[block]
+        with suppress(Open):
+            for check in stage.checks(site):
+                if check.about == about:
+                    return judged(check, block, stage.facet, self.unasked(block, check))
+        return None
 
     def unasked(self, block: str, check: Check) -> Change | None:
         """The change that asks for a wish that nobody has: its value is the kind's own and has no origin."""

@@ -53,18 +53,19 @@ def trade(here: Study, among: Collection[str] = ()) -> Trade | None:
     else:
         return None
     points, limit = [], 0.0
+    drives = [b for b in here.design.of_role("drive") if site.id in here.behind(b)]
     for way in ways:
         in_use = getattr(stage, way.field) == way.value
         trial = stage.model_copy(update={way.field: way.value})
         blocks = {**here.design.blocks, site.id: trial}
         then = here if in_use else Study(here.design.model_copy(update={"blocks": blocks}), here.drawer)
-        mine = [*then.judged(site.id), *(v for b in here.design.of_role("drive") for v in then.judged(b))]
-        release = next((v for v in mine if v.block == site.id and v.about == "time"), None)
-        peak = next((v for v in mine if v.about == "peak" and v.sort == "limit"), None)
+        mine = then.judged(site.id)
+        release = next((v for v in mine if v.about == "time"), None)
+        peak = next((v for b in drives if (v := then.about(b, "peak")) is not None), None)
         if release is None or peak is None:
             return None
         limit = release.limit
-        own = [v for v in mine if v.block == site.id or v is peak]
+        own = [*mine, peak]
         points.append(
             TradePoint(
                 school=way.value,

@@ -110,9 +110,9 @@ class ChainLowSide(TransistorDrive):
     def checks(self, site: Site) -> Iterator[Check]:
         inner, outer = self._bases(site)
         unplugged = {"unplugged", "first_unplugged"}  # unplugged it runs, which `boot` says
+        yield from peak_check(self.switches(site), site.rail, site.demand(), self.output)
         yield from (c for c in (*inner.checks(), *outer.checks()) if c.id not in unplugged)
         yield from bipolar_load(site, self.switches(site), site.demand(), outer)
-        yield from peak_check(self.switches(site), site.rail, site.demand(), self.output)
         yield from direct_only(site)
         command, rest = site.command, site.command.rest
         ohms = rest.ohms + self.r_base

@@ -88,9 +88,9 @@ class NmosLowSide(TransistorDrive):
 
     def checks(self, site: Site) -> Iterator[Check]:
         gate = self.gate(site)
+        yield from peak_check(self.switches(site), site.rail, site.demand(), self.output)
         yield from gate.checks()
         yield from mosfet_load(site, self.switches(site), site.demand(), gate)
-        yield from peak_check(self.switches(site), site.rail, site.demand(), self.output)
         yield from direct_only(site)
 
     def draw(self, pen: Pen, site: Site) -> None:

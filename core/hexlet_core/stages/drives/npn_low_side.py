@@ -106,9 +106,9 @@ class NpnLowSide(TransistorDrive):
 
     def checks(self, site: Site) -> Iterator[Check]:
         base = self.base(site)
+        yield from peak_check(self.switches(site), site.rail, site.demand(), self.output)
         yield from base.checks()
         yield from bipolar_load(site, self.switches(site), site.demand(), base)
-        yield from peak_check(self.switches(site), site.rail, site.demand(), self.output)
         yield from direct_only(site)
 
     def draw(self, pen: Pen, site: Site) -> None:

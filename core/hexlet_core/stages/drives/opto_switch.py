@@ -92,6 +92,7 @@ class OptoSwitch(TransistorDrive):
         card, demand = site.card("card", OptocouplerCard), site.demand()
         command, amps = site.command, site.demand().most(site.rail.high)
         rest = command.rest
+        yield from peak_check(self.switches(site), site.rail, demand, self.output)
         yield from self.led(site).checks()
         faint = max(rest.volts - FAINT * card.led.voltage, 0.0) / (rest.ohms + self.r_led)
         leaks, limit = faint * card.transfer_max, OFF_SHARE * amps
@@ -121,7 +122,6 @@ class OptoSwitch(TransistorDrive):
             "It has no more to give.",
             Shown("i(switch.c)", self.runs(site)),
         )
-        yield from peak_check(self.switches(site), site.rail, demand, self.output)
         yield from direct_only(site)
 
     def cautions(self, site: Site) -> tuple[str, ...]:

@@ -94,9 +94,9 @@ class PairLowSide(TransistorDrive):
 
     def checks(self, site: Site) -> Iterator[Check]:
         base = self.base(site)
+        yield from peak_check(self.switches(site), site.rail, site.demand(), self.output)
         yield from base.checks()
         yield from bipolar_load(site, self.switches(site), site.demand(), base, self._drop(site))
-        yield from peak_check(self.switches(site), site.rail, site.demand(), self.output)
         yield from direct_only(site)
 
     def draw(self, pen: Pen, site: Site) -> None:

@@ -83,10 +83,10 @@ class PmosHighSide(HighSide):
 
     def checks(self, site: Site) -> Iterator[Check]:
         demand = site.demand()
+        yield from peak_check(self.switches(site), site.rail, demand, self.output)
         yield from self.control_checks(site)
         yield from mosfet_load(site, self.switches(site), demand, self.control(site))
         yield from back_feed(site, demand)
-        yield from peak_check(self.switches(site), site.rail, demand, self.output)
         yield from direct_only(site)
 
     def draw(self, pen: Pen, site: Site) -> None:

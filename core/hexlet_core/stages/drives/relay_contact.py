@@ -125,6 +125,7 @@ class RelayContact(TransistorDrive):
 
     def checks(self, site: Site) -> Iterator[Check]:
         base, coil, rail, demand = self.base(site), self.coil(site), site.rail, site.demand()
+        yield from peak_check(self.switches(site), rail, demand, self.output, LETS_GO * coil.time_constant)
         yield from base.checks()
         keeps = base.card.v_ce_sat
         amps = rail.low / coil.resistance
@@ -159,7 +160,6 @@ class RelayContact(TransistorDrive):
                 within=0.05,
             ),
         )
-        yield from peak_check(self.switches(site), rail, demand, self.output, LETS_GO * coil.time_constant)
 
     def watches(self, site: Site) -> tuple[Watch, ...]:
         contact = Watch(

@@ -133,6 +133,7 @@ class SeriesPair(TransistorDrive):
 
     def checks(self, site: Site) -> Iterator[Check]:
         top, bottom = self._bases(site)
+        yield from peak_check(self.switches(site), site.rail, site.demand(), self.output)
         yield from top.checks()
         for found in bottom.checks():
             if found.id == "reset_unplugged":
@@ -141,7 +142,6 @@ class SeriesPair(TransistorDrive):
                 found = replace(found, says=f"{self.shared} bases share one pull-up. {found.says}")
             yield found
         yield from bipolar_load(site, self.switches(site), site.demand(), top)
-        yield from peak_check(self.switches(site), site.rail, site.demand(), self.output)
         yield from direct_only(site)
 
     def draw(self, pen: Pen, site: Site) -> None:

@@ -160,10 +160,10 @@ class SoftLatch(TransistorDrive):
 
     def checks(self, site: Site) -> Iterator[Check]:
         demand, gate = site.demand(), self.drive(site)
+        yield from peak_check(self.switches(site), site.rail, demand, self.output)
         yield from gate.checks()
         yield from mosfet_load(site, self.switches(site), demand, gate)
         yield from back_feed(site, demand)
-        yield from peak_check(self.switches(site), site.rail, demand, self.output)
         yield from self._loop_checks(site)
         yield from self._press_checks(site)
 

@@ -10,6 +10,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Iterator
 from dataclasses import replace
+from functools import lru_cache
 from typing import Annotated, Any, Literal
 
 import numpy as np
@@ -36,6 +37,28 @@ SCHOOLS: dict[School, str] = {
     "diode_zener": "Diode + zener",
     "rc": "RC across it",
 }
+
+
+@lru_cache(256)
+def ringing(
+    current: float, until: float, *, coil: float, henries: float, damper: float, farads: float
+) -> tuple[float, float]:
+    """R and C across a coil that carried a current [A]: the peak above the supply [V], and how long that
+    current stays over `until` [s].
+
+    L·q'' + (R + R_s)·q' + q/C = 0 from q = 0, q' = I, solved in closed form; the coil's volts are
+    R_s·q' + q/C.
+    """
+    total = coil + damper
+    a = total / (2 * henries)
+    root = np.sqrt(complex(a * a - 1 / (henries * farads)))
+    s1, s2 = -a + root, -a - root
+    longest = 12 * max(2 * henries / total, total * farads)
+    t = np.concatenate([[0.0], np.geomspace(1e-7, longest, 6000)])
+    i = np.real(current * (s1 * np.exp(s1 * t) - s2 * np.exp(s2 * t)) / (s1 - s2))
+    q = np.real(current * (np.exp(s1 * t) - np.exp(s2 * t)) / (s1 - s2))
+    above = np.flatnonzero(np.abs(i) > until)
+    return float(np.max(damper * i + q / farads)), float(t[above[-1]]) if len(above) else 0.0
 
 
 class Freewheel(InLine):
@@ -136,19 +159,8 @@ class Freewheel(InLine):
         return self._ringing(site, current, r, ell, 0.01 * current)
 
     def _ringing(self, site: Site, current: float, r: float, ell: float, until: float) -> tuple[float, float]:
-        """L·q'' + (R + R_s)·q' + q/C = 0 from q = 0, q' = I, solved in closed form; the coil's volts are
-        R_s·q' + q/C.
-        """
-        c = site.card("capacitor", CapacitorCard).value
-        total = r + self.r_damper
-        a = total / (2 * ell)
-        root = np.sqrt(complex(a * a - 1 / (ell * c)))
-        s1, s2 = -a + root, -a - root
-        t = np.concatenate([[0.0], np.geomspace(1e-7, 12 * max(2 * ell / total, total * c), 6000)])
-        i = np.real(current * (s1 * np.exp(s1 * t) - s2 * np.exp(s2 * t)) / (s1 - s2))
-        q = np.real(current * (np.exp(s1 * t) - np.exp(s2 * t)) / (s1 - s2))
-        above = np.flatnonzero(np.abs(i) > until)
-        return float(np.max(self.r_damper * i + q / c)), float(t[above[-1]]) if len(above) else 0.0
+        farads = site.card("capacitor", CapacitorCard).value
+        return ringing(current, until, coil=r, henries=ell, damper=self.r_damper, farads=farads)
 
     def release(self, site: Site, cold: bool) -> float:
         """From the switch opening until the load lets go [s]."""
