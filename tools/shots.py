@@ -65,7 +65,7 @@ def main() -> None:
                 page.get_by_role("button", name="Use it").click()
                 page.wait_for_selector("text=Bipolar, ")
                 page.wait_for_timeout(900)
-                page.get_by_role("button", name="R1 470").click()
+                page.get_by_role("button", name="R1 220").click()
                 page.wait_for_selector("text=No value fits")
                 page.wait_for_timeout(500)
             page.screenshot(path=OUT / f"{name}.png")

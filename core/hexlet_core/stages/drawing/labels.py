@@ -17,7 +17,7 @@ import numpy as np
 from ...fields import Document
 
 if TYPE_CHECKING:
-    from .pen import Drawing, Glyph, Symbol, Tag, Wire
+    from .pen import Drawing, Glyph, Link, Symbol, Tag, Wire
 
 SMALLEST = 7.5  # pixels a grid unit
 LETTER = 8.0 / SMALLEST  # width of a letter
@@ -200,7 +200,7 @@ def least_hidden(places: Iterable[P], box_of: Callable[[P], Box], taken: Sequenc
     return best[1]
 
 
-def wire_boxes(wires: Sequence[Wire]) -> list[Box]:
+def wire_boxes(wires: Sequence[Wire | Link]) -> list[Box]:
     """Every straight run as a thin rectangle."""
     return [
         Box(min(a[0], b[0]) - WIRE, min(a[1], b[1]) - WIRE, max(a[0], b[0]) + WIRE, max(a[1], b[1]) + WIRE)
@@ -267,7 +267,8 @@ def hidden_words(drawing: Drawing) -> list[str]:
     symbols, glyphs = drawing.symbols, drawing.glyphs
     boxes = [(s, words_box(s.words)) for s in symbols if s.words is not None]
     bodies = [box for s in symbols for box in strokes(s, glyphs[s.symbol])]
-    fixed = [*bodies, *wire_boxes(drawing.wires), *(tag_box(t) for t in drawing.tags)]
+    lines: list[Wire | Link] = [*drawing.wires, *drawing.links]
+    fixed = [*bodies, *wire_boxes(lines), *(tag_box(t) for t in drawing.tags)]
     found = []
     for k, (symbol, box) in enumerate(boxes):
         others = [b for j, (_, b) in enumerate(boxes) if j != k]

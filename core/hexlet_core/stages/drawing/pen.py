@@ -275,7 +275,8 @@ class Pen:
         self.wire((0.0, HEIGHT), (width, HEIGHT), load=True, part=SUPPLY_REF)
         glyphs = self._glyphs()
         tags = place_tags(self.symbols, self.tags, glyphs)
-        symbols = with_words(self.symbols, self.wires, tags, glyphs)
+        links = [Wire(points=link.points) for link in self.links]
+        symbols = with_words(self.symbols, [*self.wires, *links], tags, glyphs)
         return Drawing(
             width=width,
             height=HEIGHT,
