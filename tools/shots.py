@@ -24,9 +24,9 @@ VIEWS: list[tuple[str, str, tuple[int, int], Literal["light", "dark"]]] = [
     ("prove", FAN + "prove", (1280, 800), "light"),
     ("drive-dark", FAN + "drive", (1280, 800), "dark"),
     ("drawer", "/drawer?card=nmos-55v-5a-logic", (1280, 800), "light"),
-    ("shortlist", "/design/{Beacon relay}/drive?part=blocks.b2.card", (1280, 800), "light"),
     ("ac", "/design/{Path lamp}/drive", (1280, 800), "light"),
-    ("selector", "/design/{Flat-panel selector}/behave", (1280, 800), "light"),
+    ("selector", "/design/{Flat-panel selector}/load", (1280, 800), "light"),
+    ("mends", "/design/{Roof hatch relay}/guard", (1280, 800), "light"),
     ("oneshot", "/design/{Red map light}/behave", (1280, 800), "light"),
     ("flow", "/design/{Bench light}/behave?block=b2", (1280, 800), "light"),
     ("rehearse", FAN + "behave", (1280, 800), "light"),
@@ -51,13 +51,18 @@ def main() -> None:
                 for _ in range(5):
                     page.keyboard.press("ArrowLeft")
                 page.wait_for_timeout(600)
+            if name == "mends":
+                page.locator("[data-verdict] button").first.click()
+                page.get_by_role("button", name="What mends it").first.click()
+                page.wait_for_selector(".mends li")
+                page.wait_for_timeout(500)
             if name == "rehearse":
                 page.keyboard.press("e")
                 page.get_by_role("button", name="All corners").click()
                 page.wait_for_selector("text=32 runs")
                 page.wait_for_timeout(600)
             if name == "window-empty":
-                page.get_by_role("button", name=re.compile("8 mA")).click()
+                page.get_by_role("button", name=re.compile("8 mA. Change it")).click()
                 page.locator(".sentence input").fill("3 mA")
                 page.keyboard.press("Enter")
                 page.wait_for_timeout(900)

@@ -275,7 +275,7 @@ class Pen:
         self.wire((0.0, HEIGHT), (width, HEIGHT), load=True, part=SUPPLY_REF)
         glyphs = self._glyphs()
         tags = place_tags(self.symbols, self.tags, glyphs)
-        links = [Wire(points=link.points) for link in self.links]
+        links = [Wire(points=link.points) for link in self.links] + [_outline(f) for f in self.folds]
         symbols = with_words(self.symbols, [*self.wires, *links], tags, glyphs)
         return Drawing(
             width=width,
@@ -299,6 +299,12 @@ class Pen:
     def _glyphs(self) -> dict[str, Glyph]:
         used = {s.symbol for s in self.symbols}
         return {name: SYMBOLS[name] for u in used for name in (u, *VARIANTS.get(u, ()))}
+
+
+def _outline(fold: Fold) -> Wire:
+    """A folded channel's box as a line that words keep off."""
+    left, top, right, bottom = fold.x, fold.y, fold.x + fold.width, fold.y + fold.height
+    return Wire(points=((left, top), (right, top), (right, bottom), (left, bottom), (left, top)))
 
 
 def chain_points(points: Sequence[Point]) -> list[tuple[Point, Point]]:

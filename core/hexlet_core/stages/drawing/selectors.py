@@ -12,7 +12,7 @@ if TYPE_CHECKING:
 LINE = 8.0  # the height of the hold line
 STEP = 6.8  # from button to button
 CHANNEL = 24.0  # from channel to channel
-BEHIND = 18.8  # from an open channel to those that are folded
+BEHIND = 15  # from an open channel to those that are folded
 
 
 def draw_selector(pen: Pen, site: Site, count: int, zeners: bool) -> None:
