@@ -88,10 +88,11 @@ class Designing(Browsing):
         self.wait_for_value("blocks.b2.r_gate", 2200.0)
 
     def test_choosing_the_bipolar_shows_why_not_and_undo_brings_the_mosfet_back(self) -> None:
-        from workshop import actions
-
-        actions.change(self.fan.id, [("blocks.b1.steady", 0.003)], self.fan.stamp, "A weak pin")
         self.open()
+        self.button("8 mA. Change it").click()
+        self.page.locator(".sentence input").fill("3 mA")
+        self.page.keyboard.press("Enter")
+        self.wait_for_value("blocks.b1.steady", 3e-3)
         self.page.get_by_label("Compare with").select_option("npn_low_side")
         self.button("Use it").click()
         self.wait_for_value("blocks.b2.kind", "npn_low_side")
