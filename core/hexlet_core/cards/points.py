@@ -117,6 +117,23 @@ def junctions(card: BipolarCard, i_c: float, i_b: float) -> Junctions:
 
 
 @lru_cache(4096)
+def active_base(card: BipolarCard, i_c: float) -> float:
+    """The base current that lets an ordinary transistor just carry a collector current, not saturated [A]."""
+    model = bipolar(card)
+    i_cc = i_c * (1 + i_c / float(model["i_k"]))
+    return float((i_cc + math.sqrt(float(model["i_low"]) * i_cc)) / model["beta_f"])
+
+
+@lru_cache(4096)
+def most_collector(card: BipolarCard, i_b: float) -> float:
+    """The collector current that an ordinary transistor carries out of saturation at a base current [A]."""
+    model = bipolar(card)
+    i_k, i_low, beta = (float(model[name]) for name in ("i_k", "i_low", "beta_f"))
+    i_cc = ((math.sqrt(i_low + 4 * beta * max(i_b, 0.0)) - math.sqrt(i_low)) / 2) ** 2
+    return i_cc * 2 / (1 + math.sqrt(1 + 4 * i_cc / i_k))
+
+
+@lru_cache(4096)
 def opto_volts(card: OptocouplerCard, amps: float, lit: float) -> float:
     """Volts across an ordinary optocoupler's transistor at its current, the LED at another, at 25 °C [V].
 

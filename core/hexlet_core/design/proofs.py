@@ -16,6 +16,7 @@ from ..stages.say.checks import At, Check, Shown
 from .cutout import cutout
 from .study import Study, ready
 
+BREAKS = ("volts", "peak")  # what is beyond these breaks down, and shows nothing else
 UNDRIVEN = 0.2  # how far they may be apart where a transistor is left half on
 
 
@@ -60,14 +61,22 @@ def proofs(here: Study, block: str) -> Iterator[Proof]:
         return
     cut = cutout(here, block)
     driven = all(v.standing != "fails" for v in cut.verdicts if v.about == "turns on")
+    broken = any(v.standing == "fails" for v in cut.verdicts if v.about in BREAKS and v.sort == "limit")
+    unpulled = any(
+        v.standing == "fails" and here.flow.stage(v.block).role == "drive"
+        for v in cut.verdicts
+        if v.about == "gets its volts" and v.block in here.design.blocks
+    )
     moves = all(v.standing != "fails" for v in cut.verdicts if v.about == "turns off")
     runs: dict[tuple[Corner, Scene, float | None], Waves | None] = {}
     for check in told:
         assert check.shown is not None
         scene = cut.scene(block, check.shown.scene)
-        if scene is None or (stage.role == "load" and not moves):
+        if scene is None or broken or (stage.role == "load" and (unpulled or not moves)):
             continue
-        if (scene.look is not None or check.shown.look is not None) and not (driven and moves):
+        if (scene.look is not None or check.shown.look is not None) and not (
+            driven and moves and not unpulled
+        ):
             continue
         key = (corner_of(here, check.at), scene, check.shown.look)
         if key not in runs:

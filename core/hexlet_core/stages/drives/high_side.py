@@ -13,6 +13,7 @@ from collections.abc import Iterable, Iterator
 from typing import Annotated, Literal
 
 from ...cards.card import BipolarCard, Card, FieldEffectCard, MosfetCard, NpnCard
+from ...cards.points import channel_volts, most_collector
 from ...fields import Q
 from ..contract.facts import Side
 from ..contract.parts import Placed, from_card, resistor
@@ -30,6 +31,7 @@ from ..drawing.switches import (
 from ..rules.base_drive import BaseDrive, forced_gain
 from ..rules.feed import Feed, Names, from_high_side, from_low_side, from_rail
 from ..rules.gate_drive import GateDrive
+from ..rules.kick import stands
 from ..say.checks import Check
 from ..say.windows import Window, window
 from .base import TransistorDrive
@@ -93,12 +95,26 @@ class HighSide(TransistorDrive):
             site.rail, site.demand().amps(site.rail.typical), SHIFT_DROP, self._shift_keeps(site)
         )
 
-    def _shift_keeps(self, site: Site) -> float:
-        """What an ordinary shifter keeps for itself [V]."""
-        shifter, amps = self.shifter(site), self.pulled(site)
+    def _shift_keeps(self, site: Site) -> tuple[float, float]:
+        """What an ordinary shifter keeps for itself on the low and on the high rail [V]: little, unless it
+        cannot carry what it should.
+        """
+        shifter, rail = self.shifter(site), site.rail
+
+        def keeps(volts: float, feed: float, gate: float) -> float:
+            amps = self.pulled(site) * volts / rail.high
+            if isinstance(shifter, BaseDrive):
+                carries = most_collector(shifter.card, shifter.ordinary(feed))
+                if carries < amps:
+                    return volts * (1 - carries / amps)
+                return min(shifter.across(amps, feed), SHIFT_DROP)
+            return min(channel_volts(shifter.card, gate, amps), volts) if shifter else 0.0
+
         if isinstance(shifter, BaseDrive):
-            return min(shifter.across(amps, shifter.feed.weak), SHIFT_DROP)
-        return min(amps * shifter.resistance(shifter.usual), SHIFT_DROP) if shifter else 0.0
+            return keeps(rail.low, shifter.feed.weak, 0.0), keeps(rail.high, shifter.usual, 0.0)
+        if shifter is None:
+            return 0.0, 0.0
+        return keeps(rail.low, 0.0, shifter.least), keeps(rail.high, 0.0, shifter.usual)
 
     def pulled(self, site: Site) -> float:
         """The most the shifter carries for as long as it is on [A]."""
@@ -164,6 +180,9 @@ class HighSide(TransistorDrive):
         shifter = self.shifter(site)
         if shifter is not None:
             yield from shifter.checks()
+            card = shifter.card
+            breakdown = card.v_ceo if isinstance(card, BipolarCard) else card.v_ds
+            yield stands(site.ref("shift"), site.rail.high, breakdown, "shift_", "Shifter: ")
 
     def draw_all(self, pen: Pen, site: Site, symbol: str, legs: Legs) -> None:
         """Shifter, drive resistor, pull-up and switch."""

@@ -19,7 +19,7 @@ from ..drawing.pen import HEIGHT, OUTPUT_Y, Pen
 from ..drawing.switches import draw_pull, draw_series
 from ..rules.base_drive import BaseDrive
 from ..rules.feed import Names, from_low_side
-from ..rules.kick import peak_check
+from ..rules.kick import peak_check, stands
 from ..rules.saturated import bipolar_load
 from ..rules.switching import direct_only
 from ..say.checks import Check
@@ -97,6 +97,8 @@ class PairLowSide(TransistorDrive):
         yield from peak_check(self.switches(site), site.rail, site.demand(), self.output)
         yield from base.checks()
         yield from bipolar_load(site, self.switches(site), site.demand(), base, self._drop(site))
+        first = site.card("first", BipolarCard)
+        yield stands(site.ref("first"), site.rail.high, first.v_ceo, "first_", "First: ")
         yield from direct_only(site)
 
     def draw(self, pen: Pen, site: Site) -> None:

@@ -7,7 +7,8 @@ freewheel diode of the coil belongs to it.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import replace
 from typing import Annotated, Literal
 
 from ...cards.card import BipolarCard, DiodeCard, NpnCard, RelayCard
@@ -24,8 +25,8 @@ from ..rules.base_drive import BaseDrive, forced_gain
 from ..rules.coil import Coil
 from ..rules.contact import Switched, contact_checks, ladder
 from ..rules.feed import Names, from_low_side, sag
-from ..rules.kick import peak_check
-from ..rules.supplied import Supplied
+from ..rules.kick import peak_check, stands
+from ..rules.supplied import supplied
 from ..say.checks import Check, Shown, check, high
 from ..say.windows import Window, window
 from .base import TransistorDrive
@@ -108,6 +109,19 @@ class RelayContact(TransistorDrive):
             active=self.runs(site) == "active",
         )
 
+    def _puller(self, site: Site) -> Switch:
+        """The transistor as the coil's switch, on the rail that the contact's load draws on, too."""
+        base, rail = self.base(site), site.rail
+        load = site.demand().amps(rail.low)
+
+        def lost(feed: float) -> Callable[[float], float]:
+            return lambda amps: sag(rail, amps + load)[1] + base.across(amps, feed)
+
+        keeps = base.card.v_ce_sat
+        loss = Loss(lost(base.feed.weak), lambda amps: sag(rail, amps + load)[0] + keeps, lost(base.usual))
+        bare = replace(rail, losses=(), resistance=0.0)
+        return replace(self.switches(site), ref=site.ref("first"), rail=bare, losses=(loss,))
+
     def windows(self, site: Site) -> tuple[Window, ...]:
         base = self.base(site)
         return (
@@ -127,11 +141,9 @@ class RelayContact(TransistorDrive):
         base, coil, rail, demand = self.base(site), self.coil(site), site.rail, site.demand()
         yield from peak_check(self.switches(site), rail, demand, self.output, LETS_GO * coil.time_constant)
         yield from base.checks()
-        keeps = base.card.v_ce_sat
-        amps = rail.low / coil.resistance
-        line_most, line = sag(rail, amps + demand.amps(rail.low))
-        usual, keeps = line + base.across(amps, base.feed.weak), keeps + line_most
-        got = Supplied(rail.low - usual, rail.low - keeps, usual, keeps, rail.high - usual)
+        got = supplied(self._puller(site), coil.demand("the contact closes"))
+        kicked = rail.high + site.card("diode", DiodeCard).volts_near(rail.high / coil.coldest)
+        yield stands(site.ref("first"), kicked, base.card.v_ceo, "first_", "Transistor: ")
         yield from coil.checks(
             rail, got, Shown("v(plus,coil)", self.runs(site)), tag="switch_", who="Relay: "
         )

@@ -109,7 +109,9 @@ class SoftLatch(TransistorDrive):
         """Its gate, pulled down by its own NPN."""
         rail, npn = site.rail, site.card("npn", BipolarCard)
         keeps = min(junctions(npn, self.pulled(rail.low), self.held(rail.low)).v_ce, npn.v_ce_sat)
-        feed = from_rail(rail, site.demand().amps(rail.typical), npn.v_ce_sat, keeps, site.ref("puller"))
+        feed = from_rail(
+            rail, site.demand().amps(rail.typical), npn.v_ce_sat, (keeps, keeps), site.ref("puller")
+        )
         return GateDrive(
             feed=feed,
             card=site.card("card", FieldEffectCard),

@@ -176,7 +176,7 @@ class LedLoad(Load):
             numbers=f"= {top:.3g} / {show(r * (1 - tol), 'Ω')} = {show(most, 'A')}",
             because="Above its rating an LED fades and dies; without a resistor, at once.",
             cure=cure,
-            shown=Shown("i(series.a)", site.switch.runs),
+            shown=Shown("i(series.a)", site.switch.runs, floor=2e-6),
         )
         fewer = "Put fewer LEDs in the row, and more rows side by side, each with its own resistor."
         lit, lit_worst = self._usual(site, got.low), max(left_worst / (r * (1 + tol)), NEARLY_OFF)
@@ -215,7 +215,7 @@ class LedLoad(Load):
             numbers=f"= {left_worst:.3g} / {show(r * (1 + tol), 'Ω')} = {show(lit_worst, 'A')}",
             because="Brightness goes with the current; a long string on a low supply goes dark.",
             cure=cure if left_worst > 0 else fewer,
-            shown=Shown("i(series.a)", site.switch.runs),
+            shown=Shown("i(series.a)", site.switch.runs, floor=2e-6),
             wish="least",
         )
         watts = top**2 / (r * (1 - tol))
@@ -234,7 +234,7 @@ class LedLoad(Load):
             numbers=f"= {top:.3g}² / {show(r * (1 - tol), 'Ω')}",
             because="An ordinary small resistor stands a quarter of a watt.",
             cure="Take a higher resistance, more LEDs in the row, or a half-watt resistor.",
-            shown=Shown("p(series)", site.switch.runs, within=0.04),
+            shown=Shown("p(series)", site.switch.runs, within=0.04, floor=1e-4),
         )
 
     def measures(self, site: Site) -> tuple[Measure, ...]:

@@ -93,7 +93,7 @@ class Resistive(TwoWire):
                 "around it."
             ),
             cure="Take a higher resistance, or one rated for more watts.",
-            shown=Shown("p(load)", site.switch.runs),
+            shown=Shown("p(load)", site.switch.runs, floor=1e-3),
         )
 
     def measures(self, site: Site) -> tuple[Measure, ...]:

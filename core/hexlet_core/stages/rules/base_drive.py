@@ -11,8 +11,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from ...cards.card import BipolarCard
-from ...cards.points import junctions
+from ...cards.points import active_base, junctions
 from ...quantity import show
+from ...roots import root
 from ..say.checks import Check, Remedy, Shown, check, strongest, weakest, when
 from ..say.windows import Bound, bound
 from .feed import Feed, Names, feed_currents, off_check, rest_check
@@ -69,7 +70,7 @@ class BaseDrive:
         lift = self.lift if self.lifts is None else self.lifts
         if self.first is None:
             return lift + junctions(self.card, self.collector, i_b).v_be
-        between = max(min(self.collector / self.card.gain, i_b * self.first.gain), i_b)
+        between = max(min(active_base(self.card, self.collector), i_b * self.first.gain), i_b)
         first = junctions(self.first, between - i_b, i_b)
         return lift + first.v_be + junctions(self.card, self.collector, between).v_be
 
@@ -78,7 +79,7 @@ class BaseDrive:
         i_b = self.ordinary(volts)
         if self.first is None:
             return junctions(self.card, amps, i_b).v_ce
-        between = max(amps / self.card.gain, i_b)
+        between = max(active_base(self.card, amps), i_b)
         above = junctions(self.first, between - i_b, i_b).v_ce
         return above + junctions(self.card, amps, between).v_be
 
@@ -96,11 +97,14 @@ class BaseDrive:
     def ordinary(self, v: float) -> float:
         """Base current from a drive voltage with ordinary parts [A]."""
         ohms = self.series + self.feed.resistance
-        found = self.gets(v)
-        for _ in range(3):
-            v_be = self.volts(found)
-            found = max((v - v_be) / ohms - ((v_be - self.lift) / self.pull if self.pull else 0.0), 0.0)
-        return found
+
+        def left(i_b: float) -> float:
+            v_be = self.volts(i_b)
+            pulled = (v_be - self.lift) / self.pull if self.pull else 0.0
+            return (v - v_be) / ohms - pulled - i_b
+
+        most = v / ohms
+        return root(left, 0.0, most) if most > 0 and left(0.0) > 0 > left(most) else 0.0
 
     @property
     def v_be_min(self) -> float:

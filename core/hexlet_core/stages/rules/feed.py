@@ -124,12 +124,16 @@ def from_high_side(command: Command, rail: Rail, amps: float) -> Feed:
     )
 
 
-def from_rail(rail: Rail, amps: float, most: float = 0.0, usual: float = 0.0, name: str = "supply") -> Feed:
-    """A rail that gives a load `amps`, less what a helper transistor keeps, at most and as a rule [V]."""
+def from_rail(
+    rail: Rail, amps: float, most: float = 0.0, usual: tuple[float, float] = (0.0, 0.0), name: str = "supply"
+) -> Feed:
+    """A rail that gives a load `amps`, less what a helper transistor keeps: at most, and as a rule on the low
+    and on the high rail [V].
+    """
     lost_most, lost = sag(rail, amps)
-    most, usual = most + lost_most, usual + lost
-    on = Interval(rail.low - most, rail.typical - usual, rail.high - usual)
-    return Feed(on, name=name, ordinary=rail.low - usual, follows=True)
+    low, high = (keeps + lost for keeps in usual)
+    on = Interval(rail.low - most - lost_most, rail.typical - high, rail.high - high)
+    return Feed(on, name=name, ordinary=rail.low - low, follows=True)
 
 
 def feed_currents(

@@ -11,7 +11,7 @@ from collections.abc import Iterator
 
 from ...quantity import show
 from ..contract.facts import Demand, Rail, Switch
-from ..say.checks import Check, Shown, check, high
+from ..say.checks import HIGH, Check, Shown, check, high
 
 
 def lasts(supply: float, ohms: float, demand: Demand, volts: float) -> float:
@@ -32,6 +32,7 @@ def peak_check(switch: Switch, rail: Rail, demand: Demand, net: str, opens: floa
     """
     winding = demand.winding
     if winding is None:
+        yield stands(switch.ref, rail.high, switch.breakdown)
         return
     current = demand.most(rail.high)
     ohms, name = rail.high / current, f"{switch.output.capitalize()} voltage peak"
@@ -111,4 +112,23 @@ def peak_check(switch: Switch, rail: Rail, demand: Demand, net: str, opens: floa
         numbers=f"= {show(free, 'V')} if nothing broke down, {show(energy, 'J')}",
         because=("The coil's current has nowhere to go but through the switch, which is not rated for it."),
         cure="Fit a diode across the coil: band to the positive side.",
+    )
+
+
+def stands(ref: str, volts: float, breakdown: float, tag: str = "", who: str = "") -> Check:
+    """Whether a switch that is off stands the supply."""
+    return check(
+        f"{tag}off_volts",
+        f"{who}Stands the supply while off",
+        "limit",
+        "volts",
+        unit="V",
+        nominal=volts,
+        most=breakdown,
+        at=HIGH,
+        says=f"{show(volts, 'V')} across {ref}, which stands {show(breakdown, 'V')}.",
+        formula="V_{high} ≤ V_{breakdown}",
+        numbers=f"{volts:.3g} ≤ {breakdown:.3g}",
+        because="Off, a switch has the whole supply across it; beyond its limit it breaks down and conducts.",
+        cure="Take a part that stands more volts.",
     )
