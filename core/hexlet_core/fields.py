@@ -98,6 +98,20 @@ class Q:
         }
 
 
+class Unless:
+    """A field that may be left out: a word for it is read as nothing, and so is an empty entry."""
+
+    def __init__(self, word: str) -> None:
+        self.word = word
+
+    def __get_pydantic_core_schema__(self, source: Any, handler: Any) -> core_schema.CoreSchema:
+        return core_schema.no_info_before_validator_function(self.read, handler(source))
+
+    def read(self, typed: object) -> object:
+        """Nothing where the word or nothing was typed."""
+        return None if isinstance(typed, str) and typed.strip().lower() in ("", self.word) else typed
+
+
 def quantity_of(model: type[BaseModel], name: str) -> Q | None:
     """Unit and bounds of a field, also where it may be left out."""
     info = model.model_fields[name]

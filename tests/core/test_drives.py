@@ -4,6 +4,7 @@ import unittest
 from typing import Any
 
 import numpy as np
+from hexlet_core.cards import catalogue
 from hexlet_core.circuit.solve import operating_point, transient
 from hexlet_core.design.document import Design, Supply
 from hexlet_core.design.study import study
@@ -162,7 +163,7 @@ class Drives(unittest.TestCase):
         made = design(LogicPin(), OptoSwitch(r_led=220.0), Resistive(resistance=6000.0))
         at = point(made, "high", spread="min", signal="min")
         self.assertLess(at["collector"], 0.4)
-        gets = at.current("R1", "a")
+        gets = at.current("R1", "a") * catalogue()["optocoupler-35v"].transfer  # type: ignore[union-attr]
         self.assertAlmostEqual(gets, verdict(made, "transfer").nominal, delta=0.08 * gets)
 
     def test_a_relay_contact_carries_the_load_without_drop(self) -> None:
@@ -267,9 +268,10 @@ class Thermals(unittest.TestCase):
         """Oracle: the stated law: a quarter of the time, half the resistance; never more than the
         steady one.
         """
-        self.assertAlmostEqual(pulse_resistance(62.0, 0.04), 62.0 * 0.2)
+        self.assertAlmostEqual(pulse_resistance(62.0, 0.1), 6.2)
+        self.assertAlmostEqual(pulse_resistance(62.0, 0.004), 6.2 * 0.2)
         self.assertAlmostEqual(pulse_resistance(62.0, 0.01) * 2, pulse_resistance(62.0, 0.04))
-        self.assertEqual(pulse_resistance(62.0, 30.0), 62.0)
+        self.assertEqual(pulse_resistance(62.0, 300.0), 62.0)
 
     def test_the_energy_of_a_slow_edge(self) -> None:
         """Oracle: the power in the simulated MOSFET integrated over the edge, against V·I/6 for as long as

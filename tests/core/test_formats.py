@@ -135,7 +135,7 @@ class CommandLine(unittest.TestCase):
     def test_every_command_answers(self) -> None:
         design = self.file("d.json", fan().model_dump(mode="json"))
         status, out, _ = self.run_it("evaluate", design)
-        self.assertEqual((status, json.loads(out)["standing"]), (0, "tight"))
+        self.assertEqual((status, json.loads(out)["standing"]), (0, "fits"))
         self.assertEqual(len(json.loads(self.run_it("rehearse", design)[1])["lanes"]), 6)
         waves = str(self.folder / "w.csv")
         script = self.file(

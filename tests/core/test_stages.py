@@ -6,6 +6,7 @@ import random
 import unittest
 from typing import Any, Literal, get_args, get_origin
 
+from hexlet_core.build.plan import steps
 from hexlet_core.cards import Drawer, catalogue
 from hexlet_core.cards.card import ResistorCard
 from hexlet_core.circuit.solve import operating_point
@@ -152,6 +153,8 @@ class Contract(unittest.TestCase):
     def test_standings_follow_the_one_rule(self) -> None:
         for v in (v for d in every_design() for v in study(d).verdicts):
             edge = {"limit": 0.8, "need": 0.95, "wish": 0.95, "practice": 1.0}[v.sort] + 1e-9
+            if v.sort == "limit" and v.about == "supply high":
+                edge = 0.95 + 1e-9  # a load's own rating
             broken = v.used > 1 + 1e-9 and v.sort != "practice"
             wanted = "fails" if broken else "tight" if v.used_worst > edge else "fits"
             self.assertEqual(v.standing, "told" if v.ask else wanted, v.id)
@@ -285,11 +288,12 @@ class FormulaAgainstSimulation(unittest.TestCase):
         self.assertAlmostEqual(point["b2.gate"], verdict(design, "fully_on").nominal, delta=2e-3)
 
     def test_gate_while_the_pin_boots(self) -> None:
-        for pull in (6800.0, 100e3):
+        """Oracle: the coil's current in the simulated circuit, from nothing to all of it."""
+        for pull in (6800.0, 20e3, 24e3, 27e3, 100e3):
             design = fan(r_pull=pull)
-            corner = Corner(supply=12.6, signal="max")
-            point = operating_point(posed(design, "boot", corner))
-            self.assertAlmostEqual(point["b2.gate"], verdict(design, "boot").nominal, delta=2e-3)
+            point = operating_point(posed(design, "boot", Corner(supply=14.4, signal="max")))
+            said = min(verdict(design, "boot").nominal, 14.4 / 96)
+            self.assertAlmostEqual(point["i(K1)"], said, delta=0.01 * said + 1e-6)
         self.assertEqual(verdict(fan(r_pull=100e3), "boot").standing, "fails")
         self.assertEqual(verdict(fan(r_pull=6800.0), "boot").standing, "fits")
 
@@ -363,9 +367,12 @@ class Traps(unittest.TestCase):
 
     def test_floating_gate(self) -> None:
         self.stands(
-            (LogicPin(boot="floating"), NmosLowSide(r_pull=None), Freewheel(), RelayCoil()),
+            (LogicPin(boot="floating"), NmosLowSide(r_pull=None), Freewheel(), RelayCoil()), "boot", "fails"
+        )
+        self.stands(
+            (LogicPin(boot="pull-down"), NmosLowSide(r_pull=None), Freewheel(), RelayCoil()),
             "unplugged",
-            "fails",
+            "tight",
         )
 
     def test_base_drive_at_minimum_gain(self) -> None:
@@ -427,11 +434,11 @@ class Traps(unittest.TestCase):
         )
 
     def test_board_current(self) -> None:
-        self.stands(
-            (LogicPin(), NmosLowSide(), Freewheel(school="none"), Resistive(resistance=6.0, power=50.0)),
-            "strip",
-            "tight",
-        )
+        """More than a strip carries is a matter of the plan: a step that keeps it off the board."""
+        for ohms, heavy in ((6.0, True), (100.0, False)):
+            heater = Resistive(resistance=ohms, power=50.0)
+            made = in_line(LogicPin(), NmosLowSide(r_pull=6800.0), heater, name="Heavy")
+            self.assertEqual("b2.heavy.place" in {s.id for s in steps(study(made))}, heavy)
 
     def test_shared_rules(self) -> None:
         self.assertEqual(worst_of(["fits", "tight", "fails"]), "fails")

@@ -74,6 +74,10 @@ METER_WAYS: dict[str, str] = {
 }
 
 
+STRIP_LIMIT = 1.0  # what a breadboard's springs carry [A]
+LEAST_LIMIT, LEAST_FUSE = 0.05, 0.5  # the lowest current limit and fuse worth setting [A]
+
+
 class Plan:
     """The steps of one design, put together from its blocks' parts."""
 
@@ -109,8 +113,25 @@ class Plan:
                 for part in parts:
                     if part.listed:
                         yield from self.placed(site.id, part)
+                if role == "drive":
+                    yield from self._heavy(site)
                 yield from self._own(site.id)
         yield from self._power()
+
+    def _heavy(self, site: Site) -> Iterator[Step]:
+        """What flows is more than a strip carries: then the load's path stays off the board."""
+        amps = self._taken(site)
+        if amps > STRIP_LIMIT:
+            yield Step(
+                id=f"{site.id}.heavy.place",
+                action="link",
+                title=f"{show(amps, 'A', 2)}: leads of their own for the load's path",
+                detail=(
+                    f"A breadboard's springs carry about {show(STRIP_LIMIT, 'A')}. Wire supply, load and "
+                    f"{self.here.flow.ref(site.id, 'switch')} at the parts themselves; only what controls it "
+                    "goes through strips."
+                ),
+            )
 
     def _own(self, block: str) -> Iterator[Step]:
         """What a block adds to placing its parts."""
@@ -199,14 +220,16 @@ class Plan:
         if self.here.design.supply.ac:
             yield from AC_POWER
             return
-        supply, amps = self.here.design.supply, self._amps()
+        supply = self.here.design.supply
+        taken = sum(self._taken(site) for _, site in self.here.of_role("drive"))
+        limit, fuse = max(LEAST_LIMIT, 2 * taken), max(LEAST_FUSE, 2 * taken)
         yield Step(
             id="current_limit",
             action="link",
             title="Supply on, its current limit low",
             detail=(
-                f"Limit at twice the load's current or a {show(amps, 'A', 1)} fuse; + to the + rail, − to "
-                "the 0 V rail. Every signal is held at rest by a jumper for now."
+                f"Limit at {show(limit, 'A', 1)}, twice what the load takes, or a {show(fuse, 'A', 1)} fuse. "
+                "+ to the + rail, − to the 0 V rail. Every signal is held at rest by a jumper for now."
             ),
         )
         for _, site in self.here.of_role("behaviour"):
@@ -271,16 +294,15 @@ class Plan:
             detail=f"The {name}'s output to the signal's strip, its 0 V to the 0 V rail.",
         )
 
-    def _amps(self) -> float:
-        """A first fuse: twice what flows [A]."""
-        flow, rail = self.here.flow, self.here.design.supply.as_rail()
-        taken = 0.0
-        for _, site in self.here.of_role("drive"):
-            try:
-                taken += sum(f.most(rail.high) for f in flow.seen(site.id, "out") if isinstance(f, Demand))
-            except Open:
-                continue
-        return max(0.5, 2 * taken)
+    def _taken(self, site: Site) -> float:
+        """The most that a drive's loads take for good [A]."""
+        rail = self.here.design.supply.as_rail()
+        try:
+            return sum(
+                f.most(rail.high) for f in self.here.flow.seen(site.id, "out") if isinstance(f, Demand)
+            )
+        except Open:
+            return 0.0
 
 
 AC_POWER = (

@@ -27,6 +27,7 @@ from .derive import (
 )
 
 STEEP = 1e4  # how fast the volts rise where more than the light carries is wanted [V]
+PLENTY = 1e3  # a collector current that nothing here carries [A]
 PROBE = 1e-3  # the drain voltage at which a small channel resistance is taken [V]
 
 
@@ -131,6 +132,19 @@ def most_collector(card: BipolarCard, i_b: float) -> float:
     i_k, i_low, beta = (float(model[name]) for name in ("i_k", "i_low", "beta_f"))
     i_cc = ((math.sqrt(i_low + 4 * beta * max(i_b, 0.0)) - math.sqrt(i_low)) / 2) ** 2
     return i_cc * 2 / (1 + math.sqrt(1 + 4 * i_cc / i_k))
+
+
+def channel_amps(card: FieldEffectCard, v_gs: float, v_ds: float, shift: float = 0.0) -> float:
+    """Drain current of the typical model at 25 °C, its threshold moved by `shift` [V] [A]."""
+    model = mosfet(card)
+    beta, v_th, theta = (float(model[name]) for name in ("beta", "v_th", "theta"))
+    return channel_current(v_gs - v_th - shift, v_ds, beta, theta, thermal_voltage(ROOM))
+
+
+@lru_cache(4096)
+def active_volts(card: BipolarCard, i_b: float) -> float:
+    """V_BE of an ordinary transistor that is not saturated, at a base current [V]."""
+    return junctions(card, PLENTY, i_b).v_be
 
 
 @lru_cache(4096)

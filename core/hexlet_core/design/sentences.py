@@ -65,7 +65,8 @@ def sentences(here: Study, opened: Channel | None = None) -> dict[str, Sentence]
             for facet, piece in pieces.items():
                 found[facet] = found.get(facet, ()) + piece
     source = (Word(text="from a"), *signals) if signals else ()
-    found["drive"] = (Word(text="Switch a"), *loads, Word(text="on"), *volts, *source)
+    more = found.get("drive", ())
+    found["drive"] = (Word(text="Switch a"), *loads, Word(text="on"), *volts, *source, *more)
     meter = Say(design.meter, "meter", design.origins)
     found["prove"] = (
         Word(text="The battery or supply reads as on the first rung; your meter has"),

@@ -43,7 +43,7 @@ class _Start:
 
 def selector(*loads: Stage, name: str = "New selector", **more: Any) -> Design:
     """One of several loads, each with its changeover button, and a button for none."""
-    buttons = (PushButton(form="changeover", most=0.1, travel=2.4e-3) for _ in loads)
+    buttons = (PushButton(form="changeover", most=0.1, travel=2.2e-3) for _ in loads)
     off = PushButton(form="NC", most=0.1)
     return in_line(*buttons, off, OneOfN(count=len(loads)), *loads, name=name, **more)
 
@@ -71,7 +71,14 @@ _STARTS: dict[str, _Start] = {
         "Turn off by itself after a press",
         "Behave, Drive, Load",
         "oneshot",
-        lambda: in_line(PushButton(to="zero"), OneShot(), NmosLowSide(), LedLoad(), name="New timed light"),
+        lambda: in_line(
+            PushButton(to="zero"),
+            OneShot(),
+            NmosLowSide(),
+            LedLoad(),
+            name="New timed light",
+            supply=Supply(kind="bench supply", low=11.4, typical=12.0, high=12.6),
+        ),
     ),
     "latch": _Start(
         "Press on, press off",

@@ -311,20 +311,20 @@ class Study:
         return tuple(self._caused(found))
 
     def _caused(self, found: list[Verdict]) -> Iterator[Verdict]:
-        """A failing check that another failing one brings about names it as its cause."""
-        failing = [v for v in found if v.standing == "fails"]
+        """A failing check that another failing one brings about names it as its cause; so does good practice
+        that misses the very thing that is needed.
+        """
+        wrong = [v for v in found if v.standing in ("fails", "tight")]
         for verdict in found:
-            cause = next(
-                (
-                    v.id
-                    for v in failing
-                    if verdict.standing in ("fails", "tight")
-                    and v.about in FOLLOWS.get(verdict.about, ())
-                    and self._near(v.block, verdict.block)
-                ),
-                None,
-            )
+            cause = next((v.id for v in wrong if verdict in wrong and self._brings(v, verdict)), None)
             yield verdict.model_copy(update={"cause": cause}) if cause else verdict
+
+    def _brings(self, cause: Verdict, verdict: Verdict) -> bool:
+        """Whether what one verdict tells brings about what another tells."""
+        if verdict.sort == "practice" and cause.sort != "practice" and cause.about == verdict.about:
+            return cause.block == verdict.block
+        follows = cause.about in FOLLOWS.get(verdict.about, ())
+        return cause.standing == "fails" and follows and self._near(cause.block, verdict.block)
 
     def _near(self, a: str, b: str) -> bool:
         """Whether two blocks are one, or lie on one load's line."""

@@ -52,7 +52,7 @@ class OneShot(Behaviour):
     card: str = "timer-cmos"
     r_time: Annotated[float, Q("Ω", 100.0, 1e8)] = 390e3
     c_time: Annotated[float, Q("F", 1e-11, 0.1)] = 100e-6
-    r_discharge: Annotated[float, Q("Ω", 1.0, 1e5)] | None = 100.0
+    r_discharge: Annotated[float, Q("Ω", 1.0, 1e5)] | None = 150.0
     trigger: Literal["coupled", "direct"] = "coupled"
     r_trigger: Annotated[float, Q("Ω", 100.0, 1e7)] = 27e3
     c_trigger: Annotated[float, Q("F", 1e-11, 1e-3)] = 33e-9

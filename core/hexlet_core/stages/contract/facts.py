@@ -12,6 +12,7 @@ from typing import Literal
 from ...cards.card import DiodeCard
 from ...cards.points import forward_volts
 from ...quantity import Interval
+from ...roots import root
 
 Side = Literal["low", "high"]
 State = Literal["high", "low"]
@@ -91,28 +92,39 @@ class Rail:
 
 @dataclass(frozen=True)
 class Inrush:
-    """What flows at the first moment: as through `ohms` behind the rail's own, in words.
+    """What flows at the first moment: as through `ohms` behind all that lies in line, in words.
 
-    It lasts `seconds`, or as long as `farads` take to fill.
+    It is over after `seconds`, or when `farads` are full. `pulse` is how long its first current would flow
+    for the same heat in what lies in line: ∫i²·dt/i² [s].
     """
 
     ohms: float
     words: str
     seconds: float = 0.05
     farads: float = 0.0
+    pulse: float = 0.0
 
     def amps(self, rail: Rail) -> float:
-        """At the high rail, at its crest where it alternates [A]."""
+        """At the high rail, at its crest where it alternates, nothing else in line [A]."""
         return rail.high * (math.sqrt(2) if rail.ac else 1.0) / (self.ohms + rail.resistance)
 
     def lasts(self, rail: Rail) -> float:
         """[s]"""
         return 3 * (self.ohms + rail.resistance) * self.farads if self.farads else self.seconds
 
+    def flows(self, volts: float, amps: float) -> float:
+        """How long its first current would flow for the same heat [s]; what limits it draws it out."""
+        if self.farads:
+            return self.farads * volts / amps / 2
+        free = volts / self.ohms
+        return self.pulse * (free / amps) ** 2
+
 
 @dataclass(frozen=True)
 class Draw:
-    """What is drawn from a rail at most, for good and at the first moment [A]."""
+    """What is drawn from a rail at most, for good and at the first moment [A]; and how long its first
+    moment would last at that current, for the same heat in what lies in line [s].
+    """
 
     amps: float
     surge: float = 0.0
@@ -143,6 +155,7 @@ class Rest:
     ohms: float
     words: str  # "has a pull-up of 45 kΩ while it boots"
     when: str = "the pin boots"
+    here: bool = False  # by a part of this very circuit, which no loose lead takes away
 
     @property
     def floats(self) -> bool:
@@ -165,6 +178,7 @@ class Command:
     sense: State = "high"
     own: bool = False  # it has a supply of its own, apart from the load's
     follows: bool = False  # its high level moves with the load's supply
+    limits: Interval | None = None  # what it limits itself to while it is on, unharmed [A]
 
     def short(self, rail: Rail) -> float:
         """How far its high stays below a rail, at worst [V]."""
@@ -239,6 +253,7 @@ class Demand:
     kick: Kick | None = None
     across: float = 0.0  # what guards put across the switch [F]
     held: bool = False  # whether a guard keeps its charge from flowing back
+    rests: float = 0.0  # the current under which it surely does nothing that anybody notices [A]
 
     def amps(self, volts: float) -> float:
         """Typical current [A]."""
@@ -285,6 +300,7 @@ class Demand:
             farads=sum(p.farads for p in parts),
             kick=next((p.kick for p in parts if p.kick is not None), None),
             across=sum(p.across for p in parts),
+            rests=min(p.rests for p in parts),
         )
 
 
@@ -310,6 +326,23 @@ class Switch:
     def runs(self) -> str:
         """The scene in which the load runs."""
         return self.scene or ("active" if self.active else "idle")
+
+    def surge(self, demand: Demand) -> float:
+        """What flows at the first moment on the full supply, all that lies in line counted [A]; 0 where that
+        is no more than what flows for good.
+        """
+        rush, rail = demand.inrush, self.rail
+        if rush is None:
+            return 0.0
+        top = min(rail.high, self.reaches) * (math.sqrt(2) if rail.ac else 1.0)
+        ohms = rush.ohms + rail.resistance
+
+        def left(amps: float) -> float:
+            return (
+                top - ohms * amps - sum(loss.at(amps, True) for loss in rail.losses) - self.lost(amps, True)
+            )
+
+        return root(left, 0.0, top / ohms, share=1e-6) if left(0.0) > 0 > left(top / ohms) else top / ohms
 
     def lost(self, amps: float, full: bool = False) -> float:
         """What stays in line at a current, on the full supply or on a lower one [V]."""

@@ -161,8 +161,10 @@ class Drive(Stage):
         if port == "control":
             return self.controlled(site)
         if port == "rail":
-            demand, rail = site.demand(), site.rail
-            return Draw(demand.most(rail.high), demand.surge(rail), demand.brief(rail))
+            demand, rail, switch = site.demand(), site.rail, self.switches(site)
+            surge = switch.surge(demand)
+            flows = demand.inrush.flows(rail.high, surge) if demand.inrush and surge else 0.0
+            return Draw(demand.most(rail.high), surge, flows)
         return None
 
 

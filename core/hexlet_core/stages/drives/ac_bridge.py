@@ -30,7 +30,7 @@ from ..rules.gate_drive import hot_resistance, on_resistance
 from ..rules.light import LedDrive
 from ..rules.line_fed import LineFed
 from ..rules.saturated import PULSE
-from ..rules.switching import heat_checks, load_current
+from ..rules.switching import Body, heat_checks, load_current
 from ..say.checks import Check, check, high, holds, when
 from ..say.windows import Window, window
 from ..say.wording import Say, Sentence, Word
@@ -213,11 +213,9 @@ class AcBridge(Drive):
         watts = amps**2 * r
         yield from heat_checks(
             site,
+            Body(mosfet.r_th, mosfet.t_j_max, mosfet.power),
             nominal=watts * 0.8,
             worst=watts,
-            r_th=mosfet.r_th,
-            t_max=mosfet.t_j_max,
-            power=mosfet.power,
             how="P = I_{rms}^2 · R_{DS(on),hot}",
             numbers=f"= {show(amps, 'A')}² · {show(r, 'Ω')} = {show(watts, 'W')}",
         )

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
 from ...cards.card import FieldEffectCard
 from ...cards.points import channel_volts
+from ...fields import Q, Unless
 from ..contract.facts import Loss, Side, State, Switch
 from ..contract.ports import Port, rail_in
 from ..contract.scenes import Probe, Watch
@@ -14,6 +15,7 @@ from ..contract.site import Site
 from ..contract.stage import Drive
 from ..rules.base_drive import BaseDrive
 from ..rules.gate_drive import GateDrive, hot_resistance
+from ..say.wording import Say, Sentence, Word
 
 
 class TransistorDrive(Drive):
@@ -125,3 +127,12 @@ class TransistorDrive(Drive):
             active=self.runs(site) == "active",
             avalanche=card.avalanche_energy if card.avalanche_rated else None,
         )
+
+
+class Cooled(TransistorDrive):
+    """A switch that may be bolted to a heatsink."""
+
+    heatsink: Annotated[Annotated[float, Q("K/W", 0.1, 200.0)] | None, Unless("none")] = None
+
+    def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
+        return {"drive": (Word(text="with a heatsink of"), say.field("heatsink", note="K/W to air"))}

@@ -26,10 +26,12 @@ from ..rules.saturated import bipolar_load
 from ..rules.switching import direct_only
 from ..say.checks import Check, check, when
 from ..say.windows import Window, window
-from .base import TransistorDrive
+from .base import Cooled
+
+SPARE = 0.1  # share of the second one's base current that nobody misses
 
 
-class ChainLowSide(TransistorDrive):
+class ChainLowSide(Cooled):
     title = "Transistor on transistor"
     purpose = "One NPN takes the base current of another away: the load runs while the signal is low."
     choose = "The sense must be inverted, or the load shall run when the signal's wire breaks."
@@ -72,6 +74,8 @@ class ChainLowSide(TransistorDrive):
             series=self.r_base,
             pull=self.r_pull,
             collector=site.rail.high / self.r_collector,
+            rests=SPARE * site.rail.high / self.r_collector,
+            what="second transistor",
             gain=forced_gain(first),
             tolerance=site.tolerance,
             series_ref=site.ref("series"),
@@ -86,6 +90,8 @@ class ChainLowSide(TransistorDrive):
             series=self.r_collector,
             pull=None,
             collector=site.demand().most(site.rail.high),
+            rests=site.demand().rests,
+            what=site.demand().name,
             gain=forced_gain(second),
             tolerance=site.tolerance,
             series_ref=site.ref("collector"),
@@ -112,7 +118,7 @@ class ChainLowSide(TransistorDrive):
         unplugged = {"unplugged", "first_unplugged"}  # unplugged it runs, which `boot` says
         yield from peak_check(self.switches(site), site.rail, site.demand(), self.output)
         yield from (c for c in (*inner.checks(), *outer.checks()) if c.id not in unplugged)
-        yield from bipolar_load(site, self.switches(site), site.demand(), outer)
+        yield from bipolar_load(site, self.switches(site), site.demand(), outer, heatsink=self.heatsink)
         yield from direct_only(site)
         command, rest = site.command, site.command.rest
         ohms = rest.ohms + self.r_base

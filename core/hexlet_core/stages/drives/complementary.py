@@ -23,15 +23,15 @@ from ..drawing.pen import HEIGHT, HIGH_Y, Pen
 from ..drawing.switches import draw_series
 from ..rules.feed import feed_currents, from_low_side
 from ..rules.supplied import settled
-from ..rules.switching import direct_only, heat_checks, load_current
+from ..rules.switching import Body, direct_only, heat_checks, load_current
 from ..say.checks import Check, Remedy, Shown, check, high
 from ..say.windows import Window, bound, window
-from .base import TransistorDrive
+from .base import Cooled
 
 RESTING = 0.1  # share of the supply that a resting load may keep, as a relay's must-release is
 
 
-class Complementary(TransistorDrive):
+class Complementary(Cooled):
     title = "Complementary pair"
     purpose = "An NPN and a PNP follow the signal: high runs one load, low runs the other."
     choose = "Two loads take turns, and the signal swings from rail to rail."
@@ -190,11 +190,9 @@ class Complementary(TransistorDrive):
         watts = max(short * runs, heat)
         yield from heat_checks(
             site,
+            Body(upper.r_th, upper.t_j_max, upper.power, self.heatsink),
             nominal=heat,
             worst=watts,
-            r_th=upper.r_th,
-            t_max=upper.t_j_max,
-            power=upper.power,
             how="P = (V_{high} − V_{out}) · I",
             numbers=f"= {short:.3g} V · {show(runs, 'A')} = {show(watts, 'W')}",
             shown=Shown("p(switch)", self.runs(site), within=0.06) if left <= limit else None,

@@ -34,13 +34,14 @@ from ..rules.gate_drive import GateDrive
 from ..rules.kick import stands
 from ..say.checks import Check
 from ..say.windows import Window, window
-from .base import TransistorDrive
+from .base import Cooled
 
+UNPULLED = 1e9  # what holds a control that has no pull-up [Ω]
 SHIFT_DROP = 0.3  # what a saturated shifter keeps for itself [V]
 SHIFT_CARDS: dict[str, type[Card]] = {"shift_npn": NpnCard, "shift_nmos": MosfetCard}
 
 
-class HighSide(TransistorDrive):
+class HighSide(Cooled):
     """A switch between the + rail and the load; `main` is its base or gate."""
 
     shift: Literal["none", "npn", "nmos"] = "npn"
@@ -62,6 +63,10 @@ class HighSide(TransistorDrive):
     @abstractmethod
     def control(self, site: Site) -> BaseDrive | GateDrive:
         """The switch's own base or gate."""
+
+    @abstractmethod
+    def begins(self, site: Site) -> float:
+        """The volts between rail and control at which the switch may begin [V]."""
 
     @abstractmethod
     def placed_switch(self, site: Site) -> Placed:
@@ -120,6 +125,10 @@ class HighSide(TransistorDrive):
         """The most the shifter carries for as long as it is on [A]."""
         return site.rail.high / self.r_drive
 
+    def unheard(self, site: Site) -> float:
+        """What the shifter may pass so that the switch still rests [A]: it falls across the pull-up."""
+        return self.begins(site) / (self.r_pull or UNPULLED)
+
     def shifter(self, site: Site) -> BaseDrive | GateDrive | None:
         """The helper at 0 V; None where the command does it itself."""
         if self.shift == "none":
@@ -135,6 +144,8 @@ class HighSide(TransistorDrive):
                 series=self.r_shift,
                 pull=self.r_shift_pull,
                 collector=self.pulled(site),
+                rests=self.unheard(site),
+                what=self.main,
                 gain=forced_gain(npn),
                 tolerance=site.tolerance,
                 tag="shift_",
@@ -151,6 +162,9 @@ class HighSide(TransistorDrive):
             high=site.rail.high,
             hot=site.hot,
             on_within=1e-4,
+            carries=self.pulled(site),
+            rests=self.unheard(site),
+            what=self.main,
             tolerance=site.tolerance,
             tag="shift_",
             who="Shifter: ",

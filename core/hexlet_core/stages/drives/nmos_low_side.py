@@ -25,10 +25,10 @@ from ..rules.saturated import mosfet_load
 from ..rules.switching import direct_only
 from ..say.checks import Check
 from ..say.windows import Window, window
-from .base import TransistorDrive
+from .base import Cooled
 
 
-class NmosLowSide(TransistorDrive):
+class NmosLowSide(Cooled):
     title = "MOSFET"
     purpose = "An N-channel MOSFET pulls the load's lower end to 0 V."
     choose = "The pin is weak, the load draws more than some 100 mA, or the drop must be small."
@@ -66,6 +66,9 @@ class NmosLowSide(TransistorDrive):
             hot=site.hot,
             on_within=self.on_within,
             wishes=("on_within", ""),
+            carries=site.demand().most(site.rail.high),
+            rests=site.demand().rests,
+            what=site.demand().name,
             tolerance=site.tolerance,
             series_ref=site.ref("series"),
             pull_ref=site.ref("pull"),
@@ -90,7 +93,7 @@ class NmosLowSide(TransistorDrive):
         gate = self.gate(site)
         yield from peak_check(self.switches(site), site.rail, site.demand(), self.output)
         yield from gate.checks()
-        yield from mosfet_load(site, self.switches(site), site.demand(), gate)
+        yield from mosfet_load(site, self.switches(site), site.demand(), gate, self.heatsink)
         yield from direct_only(site)
 
     def draw(self, pen: Pen, site: Site) -> None:

@@ -25,10 +25,10 @@ from ..rules.saturated import bipolar_load
 from ..rules.switching import direct_only
 from ..say.checks import Check
 from ..say.windows import Offer, Window, window
-from .base import TransistorDrive
+from .base import Cooled
 
 
-class NpnLowSide(TransistorDrive):
+class NpnLowSide(Cooled):
     title = "Bipolar"
     purpose = "An NPN transistor pulls the load's lower end to 0 V."
     choose = "Load up to some 200 mA, a pin that can spare a tenth of it, parts from any drawer."
@@ -64,6 +64,8 @@ class NpnLowSide(TransistorDrive):
             series=self.r_base,
             pull=self.r_pull,
             collector=site.demand().most(site.rail.high),
+            rests=site.demand().rests,
+            what=site.demand().name,
             gain=forced_gain(card, self.forced_gain),
             tolerance=site.tolerance,
             series_ref=site.ref("series"),
@@ -108,7 +110,7 @@ class NpnLowSide(TransistorDrive):
         base = self.base(site)
         yield from peak_check(self.switches(site), site.rail, site.demand(), self.output)
         yield from base.checks()
-        yield from bipolar_load(site, self.switches(site), site.demand(), base)
+        yield from bipolar_load(site, self.switches(site), site.demand(), base, heatsink=self.heatsink)
         yield from direct_only(site)
 
     def draw(self, pen: Pen, site: Site) -> None:

@@ -224,7 +224,7 @@ class OneOfN(Drive):
             except Open:
                 continue
             runs = demand.most(rail.high)
-            starts, name = max(demand.surge(rail), runs), demand.name.capitalize()
+            starts, name = max(self.switch(site, k).surge(demand), runs), demand.name.capitalize()
             on = Switched(name, demand.use, runs, starts, rail.high, rail.ac)
             yield from contact_checks(coil.card.ratings, on, tag=f"switch_{k}_")
 

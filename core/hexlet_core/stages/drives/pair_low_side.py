@@ -24,12 +24,12 @@ from ..rules.saturated import bipolar_load
 from ..rules.switching import direct_only
 from ..say.checks import Check
 from ..say.windows import Window, window
-from .base import TransistorDrive
+from .base import Cooled
 
 OVERDRIVE = 4.0  # of the product of the two least gains: two in each
 
 
-class PairLowSide(TransistorDrive):
+class PairLowSide(Cooled):
     title = "High-gain pair"
     purpose = "Two NPN transistors, the first one driving the second, pull the load to 0 V."
     choose = "The pin is weak, only bipolars are in the drawer, and a volt of drop does not matter."
@@ -71,6 +71,8 @@ class PairLowSide(TransistorDrive):
             series=self.r_base,
             pull=self.r_pull,
             collector=site.demand().most(site.rail.high),
+            rests=site.demand().rests,
+            what=site.demand().name,
             gain=first.gain_min * second.gain_min / OVERDRIVE,
             tolerance=site.tolerance,
             series_ref=site.ref("series"),
@@ -96,7 +98,9 @@ class PairLowSide(TransistorDrive):
         base = self.base(site)
         yield from peak_check(self.switches(site), site.rail, site.demand(), self.output)
         yield from base.checks()
-        yield from bipolar_load(site, self.switches(site), site.demand(), base, self._drop(site))
+        yield from bipolar_load(
+            site, self.switches(site), site.demand(), base, self._drop(site), heatsink=self.heatsink
+        )
         first = site.card("first", BipolarCard)
         yield stands(site.ref("first"), site.rail.high, first.v_ceo, "first_", "First: ")
         yield from direct_only(site)

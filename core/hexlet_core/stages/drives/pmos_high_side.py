@@ -19,7 +19,7 @@ from ..contract.site import Site
 from ..drawing.pen import Pen
 from ..drawing.switches import FIELD_EFFECT
 from ..rules.feed import Names
-from ..rules.gate_drive import GateDrive
+from ..rules.gate_drive import GateDrive, begins
 from ..rules.kick import peak_check
 from ..rules.saturated import mosfet_load
 from ..rules.switching import back_feed, direct_only
@@ -56,6 +56,10 @@ class PmosHighSide(HighSide):
     def pulled(self, site: Site) -> float:
         return site.rail.high / (self.r_drive + (self.r_pull or 1e6))
 
+    def begins(self, site: Site) -> float:
+        card = site.card("card", FieldEffectCard)
+        return begins(card, site.rail.high, site.hot, site.demand().rests)
+
     def control(self, site: Site) -> GateDrive:
         return GateDrive(
             feed=self.feed(site),
@@ -66,6 +70,9 @@ class PmosHighSide(HighSide):
             hot=site.hot,
             on_within=self.on_within,
             wishes=("on_within", "off_within"),
+            carries=site.demand().most(site.rail.high),
+            rests=site.demand().rests,
+            what=site.demand().name,
             tolerance=site.tolerance,
             series_ref=site.ref("series"),
             pull_ref=site.ref("pull"),
@@ -85,7 +92,7 @@ class PmosHighSide(HighSide):
         demand = site.demand()
         yield from peak_check(self.switches(site), site.rail, demand, self.output)
         yield from self.control_checks(site)
-        yield from mosfet_load(site, self.switches(site), demand, self.control(site))
+        yield from mosfet_load(site, self.switches(site), demand, self.control(site), self.heatsink)
         yield from back_feed(site, demand)
         yield from direct_only(site)
 

@@ -17,7 +17,7 @@ from ..contract.parts import Placed, from_card
 from ..contract.site import Site
 from ..drawing.pen import Pen
 from ..drawing.switches import BIPOLAR
-from ..rules.base_drive import BaseDrive, forced_gain
+from ..rules.base_drive import V_BE_OFF, BaseDrive, forced_gain
 from ..rules.feed import Names
 from ..rules.kick import peak_check
 from ..rules.saturated import bipolar_load
@@ -48,6 +48,9 @@ class PnpHighSide(HighSide):
     def placed_switch(self, site: Site) -> Placed:
         return from_card(site, "switch", "Q", "card", {"c": "collector", "b": "base", "e": "plus"})
 
+    def begins(self, site: Site) -> float:
+        return V_BE_OFF
+
     def control(self, site: Site) -> BaseDrive:
         card = site.card("card", BipolarCard)
         return BaseDrive(
@@ -56,6 +59,8 @@ class PnpHighSide(HighSide):
             series=self.r_drive,
             pull=self.r_pull,
             collector=site.demand().most(site.rail.high),
+            rests=site.demand().rests,
+            what=site.demand().name,
             gain=forced_gain(card, self.forced_gain),
             tolerance=site.tolerance,
             series_ref=site.ref("series"),
@@ -73,7 +78,7 @@ class PnpHighSide(HighSide):
         demand = site.demand()
         yield from peak_check(self.switches(site), site.rail, demand, self.output)
         yield from self.control_checks(site)
-        yield from bipolar_load(site, self.switches(site), demand, self.control(site))
+        yield from bipolar_load(site, self.switches(site), demand, self.control(site), heatsink=self.heatsink)
         yield from direct_only(site)
 
     def draw(self, pen: Pen, site: Site) -> None:

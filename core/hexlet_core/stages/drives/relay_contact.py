@@ -87,6 +87,8 @@ class RelayContact(TransistorDrive):
             series=self.r_base,
             pull=self.r_pull,
             collector=site.rail.high / self.coil(site).coldest,
+            rests=self.coil(site).demand("").rests,
+            what="coil",
             gain=forced_gain(card),
             tolerance=site.tolerance,
             series_ref=site.ref("series"),
@@ -131,7 +133,7 @@ class RelayContact(TransistorDrive):
 
     def _switched(self, site: Site, demand: Demand) -> Switched:
         runs, name = demand.most(site.rail.high), demand.name.capitalize()
-        starts = max(demand.surge(site.rail), runs)
+        starts = max(self.switches(site).surge(demand), runs)
         return Switched(name, demand.use, runs, starts, site.rail.high, site.rail.ac)
 
     def ladder(self, site: Site) -> Ladder:

@@ -28,10 +28,10 @@ from ..rules.saturated import bipolar_load
 from ..rules.switching import direct_only
 from ..say.checks import Check
 from ..say.windows import Bound, Window, window
-from .base import TransistorDrive
+from .base import Cooled
 
 
-class SeriesPair(TransistorDrive):
+class SeriesPair(Cooled):
     title = "Stacked pair"
     purpose = "Two NPN transistors in a row: both must conduct, and a reset button takes the lower one out."
     choose = "A signal sets and a button must always win, or one of several channels is to be interrupted."
@@ -78,6 +78,8 @@ class SeriesPair(TransistorDrive):
             series=self.shared * self.r_up + self.r_low,
             pull=None,
             collector=amps,
+            rests=site.demand().rests,
+            what=site.demand().name,
             gain=forced_gain(lower),
             tolerance=site.tolerance,
             series_ref=f"{shared}{site.ref('up')} + {site.ref('low_base')}",
@@ -92,6 +94,8 @@ class SeriesPair(TransistorDrive):
             series=self.r_base,
             pull=self.r_pull,
             collector=amps,
+            rests=site.demand().rests,
+            what=site.demand().name,
             gain=forced_gain(upper),
             tolerance=site.tolerance,
             series_ref=site.ref("series"),
@@ -141,7 +145,7 @@ class SeriesPair(TransistorDrive):
             if found.id == "reset_fully_on" and self.shared > 1:
                 found = replace(found, says=f"{self.shared} bases share one pull-up. {found.says}")
             yield found
-        yield from bipolar_load(site, self.switches(site), site.demand(), top)
+        yield from bipolar_load(site, self.switches(site), site.demand(), top, heatsink=self.heatsink)
         yield from direct_only(site)
 
     def draw(self, pen: Pen, site: Site) -> None:

@@ -118,7 +118,7 @@ class Fuse(InRail):
             cure="Take a fuse for more volts.",
         )
         if draw.surge > 0:
-            melt, allowed = draw.surge**2 * draw.seconds / 3, MELT * card.melting
+            melt, allowed = draw.surge**2 * draw.seconds, MELT * card.melting
             yield check(
                 "fuse_surge",
                 "Fuse rides the inrush",
@@ -129,11 +129,11 @@ class Fuse(InRail):
                 most=allowed,
                 at=high("load cold"),
                 says=f"{show(melt, 'A²s')} of {show(allowed, 'A²s')} it takes often.",
-                formula="I²t = I_{surge}^2 · t / 3",
-                numbers=f"= {show(draw.surge, 'A')}² · {show(draw.seconds, 's')} / 3",
+                formula="I²t = I_{surge}^2 · t",
+                numbers=f"= {show(draw.surge, 'A')}² · {show(draw.seconds, 's')}",
                 because=(
-                    "The inrush dies away, which a third of its first moment stands for; half of what melts "
-                    "it is allowed."
+                    "The inrush dies away: the time is that of its first current with the same heat. Half "
+                    "of what melts it is allowed."
                 ),
                 cure="Take a slow fuse.",
             )

@@ -21,7 +21,8 @@ from ..say.wording import Say, Sentence, Word
 from .two_wire import TwoWire
 
 USES = (("resistive", "a heater"), ("lamp", "a filament lamp"), ("motor", "a motor or transformer"))
-OVER = 1.1  # of the rated volts that an AC load stands
+DARK = 0.15  # share of its current at which nobody notices it
+OVER = 1.2  # of the rated volts that an AC load stands
 BRIGHT = 0.8  # of them that it should get
 MOTOR_TIME = 1e-3  # inductance over resistance of a motor, assumed [s]
 
@@ -73,7 +74,8 @@ class AcLoad(TwoWire):
             energised=f"{self.name} is on",
             use=self.use,
             winding=Winding(MOTOR_TIME * r) if self.use == "motor" else None,
-            inrush=Inrush(r / starts, words, 0.01) if starts > 1 else None,
+            inrush=Inrush(r / starts, words, 0.01, pulse=0.01 / 3) if starts > 1 else None,
+            rests=DARK * self.volts / r,
         )
 
     def phrase(self, say: Say) -> Sentence:
@@ -123,7 +125,7 @@ class AcLoad(TwoWire):
             most=most,
             at=HIGH,
             says=f"Gets {show(rail.high, 'V')} rms, stands {show(most, 'V')}.",
-            formula="V_{high} ≤ 1.1 · V_{rated}",
+            formula=f"V_{{high}} ≤ {OVER} · V_{{rated}}",
             numbers=f"{rail.high:.3g} ≤ {most:.3g}",
             because="Transformers give more at little load.",
             cure="Take a load for a higher voltage.",

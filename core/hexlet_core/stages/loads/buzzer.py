@@ -16,6 +16,7 @@ from ..say.checks import HIGH, Check, Shown, check, low
 from ..say.wording import Say, Sentence, Word
 from .two_wire import TwoWire
 
+SILENT = 0.5  # share of the volts it sounds from at which it is surely silent, assumed
 MOST_OVER = 1.25  # share of the rated voltage it stands, assumed
 
 
@@ -48,7 +49,8 @@ class BuzzerLoad(TwoWire):
 
     def takes(self, site: Site) -> Demand:
         r = self.volts / self.current
-        return Demand.ohmic(r, r, r, name="buzzer", energised="it sounds")
+        rests = SILENT * self.sounds / r
+        return Demand.ohmic(r, r, r, name="buzzer", energised="it sounds", rests=rests)
 
     def phrase(self, say: Say) -> Sentence:
         return (say.field("current"), Word(text="buzzer"))

@@ -6,10 +6,12 @@ follows its temperature); at the first moment the cold filament takes V/R_cold, 
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Iterator
 from typing import Annotated, Literal
 
 from ...circuit.devices import Lamp
+from ...circuit.devices.lamp import T_COLD
 from ...fields import Q
 from ...quantity import Interval, show
 from ..contract.facts import Demand, Inrush
@@ -21,8 +23,9 @@ from ..say.wording import Say, Sentence, Word
 from .two_wire import TwoWire
 
 CURRENT_POWER = 0.55  # of the voltage, for the steady current
+DARK = 0.15  # share of its current at which a filament does not glow yet
 LIFE_POWER = 12  # of the voltage, for the filament's life: a rule of thumb
-MOST_OVER = 1.15  # share of the rated voltage that a filament stands for good
+MOST_OVER = 1.25  # share of the rated voltage that a filament stands for good
 
 
 class LampLoad(TwoWire):
@@ -61,8 +64,21 @@ class LampLoad(TwoWire):
             name="lamp",
             energised="the lamp is lit",
             use="lamp",
-            inrush=Inrush(cold, f"a cold filament of {show(cold, 'Ω')}"),
+            inrush=Inrush(cold, f"a cold filament of {show(cold, 'Ω')}", pulse=self._pulse()),
+            rests=DARK * self.watts / self.volts,
         )
+
+    def _pulse(self) -> float:
+        """How long the cold current would flow for what heats the filament [s].
+
+        ∫i²·dt / i_cold² while R = R_cold·(T/T_0)^e and C·dT/dt = V²/R, radiation left out: it delays the last
+        of it only, when the current has all but settled.
+        """
+        hot, heating = (float(Lamp.model_fields[name].default) for name in ("hot", "heating"))
+        over = hot / T_COLD
+        bends = 1 - math.log(self.ratio) / math.log(over)
+        grows = math.log(over) if abs(bends) < 1e-6 else (over**bends - 1) / bends
+        return heating * grows / ((over - 1) * self.ratio)
 
     def phrase(self, say: Say) -> Sentence:
         return (say.field("watts"), Word(text="lamp"))

@@ -95,7 +95,7 @@ class LedLoad(Load):
             usual = self._usual(site, volts)
             return Interval(min(least, usual), usual, max(most, usual))
 
-        return Demand(through, name="LED", energised="it glows")
+        return Demand(through, name="LED", energised="it glows", rests=self.least)
 
     def phrase(self, say: Say) -> Sentence:
         many = Word(text="LED behind" if self.count == 1 else "LEDs behind")
@@ -165,7 +165,7 @@ class LedLoad(Load):
             "led_max",
             f"LED on a full {rail.word}",
             "limit",
-            "current",
+            "supply high",
             unit="A",
             nominal=self._usual(site, got.high),
             worst=most,

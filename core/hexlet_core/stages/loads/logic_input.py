@@ -83,10 +83,12 @@ class LogicInput(Load):
     def takes(self, site: Site) -> Demand:
         if site.side == "high":
             r = self.r_pull
-            return Demand.ohmic(r, r, r, name="input", energised="the input acts", use="signal")
+            rests = self.v_il / r
+            return Demand.ohmic(r, r, r, name="input", energised="the input acts", use="signal", rests=rests)
         # Its own supply drives it, whatever this one is.
         amps = Interval.spread(self.vcc / self.r_pull, 0.0)
-        return Demand(lambda volts: amps, name="input", energised="the input acts", use="signal")
+        rests = max(self.vcc - self.v_ih, 0.1) / self.r_pull
+        return Demand(lambda volts: amps, name="input", energised="the input acts", use="signal", rests=rests)
 
     def phrase(self, say: Say) -> Sentence:
         return (say.field("vcc", note="its supply"), Word(text="input"))

@@ -23,6 +23,7 @@ from ..say.wording import Say, Sentence, Word
 from .two_wire import TwoWire
 
 CUTS = (("yes", "may be cut at any time"), ("no", "must be warned first"))
+DEAD = 0.1  # share of its current on which it surely does not run, assumed
 STOPS = 0.9  # share of its least voltage at which it stops, assumed
 
 
@@ -78,6 +79,7 @@ class ModuleLoad(TwoWire):
             use="lamp",
             inrush=Inrush(self.esr, f"{show(self.esr, 'Ω')} of its empty capacitor", farads=self.capacitance),
             farads=self.capacitance,
+            rests=DEAD * self.current,
         )
 
     def phrase(self, say: Say) -> Sentence:

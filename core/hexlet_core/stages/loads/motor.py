@@ -22,6 +22,7 @@ from ..say.checks import HIGH, Check, Shown, check, low
 from ..say.wording import Say, Sentence, Word
 from .two_wire import TwoWire
 
+STANDS = 0.5  # share of its running current on which friction surely holds it, assumed
 MOST_OVER = 1.25  # share of the rated voltage it stands for good, assumed
 STARTS_FROM = 0.5  # share of the rated voltage below which it may not start, assumed
 
@@ -77,7 +78,13 @@ class MotorLoad(TwoWire):
             energised=f"{self.name} turns",
             use="motor",
             winding=Winding(self.inductance),
-            inrush=Inrush(armature, f"an armature of {show(armature, 'Ω')} that stands still", self.spin_up),
+            inrush=Inrush(
+                armature,
+                f"an armature of {show(armature, 'Ω')} that stands still",
+                self.spin_up,
+                pulse=self.spin_up / 2,
+            ),
+            rests=STANDS * running,
         )
 
     def phrase(self, say: Say) -> Sentence:

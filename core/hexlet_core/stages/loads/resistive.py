@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Iterator
 from typing import Annotated, Literal
 
@@ -18,6 +19,8 @@ from ..rules.supplied import settled
 from ..say.checks import HIGH, Check, Shown, check
 from ..say.wording import Say, Sentence, Word
 from .two_wire import TwoWire
+
+COOL = 0.01  # share of the heat it stands that nobody notices
 
 
 class Resistive(TwoWire):
@@ -53,7 +56,8 @@ class Resistive(TwoWire):
 
     def takes(self, site: Site) -> Demand:
         r = self.resistance
-        return Demand.ohmic(r, r, r, name=self.name.lower(), energised=f"{self.name} is on")
+        rests = math.sqrt(COOL * self.power / r)
+        return Demand.ohmic(r, r, r, name=self.name.lower(), energised=f"{self.name} is on", rests=rests)
 
     def phrase(self, say: Say) -> Sentence:
         return (say.field("resistance"), Word(text=self.name.lower()))

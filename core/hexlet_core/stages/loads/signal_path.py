@@ -17,7 +17,7 @@ from ..contract.descriptions import Path, Step
 from ..contract.parts import Placed
 from ..contract.site import Site
 from ..drawing.pen import HEIGHT, Link, Pen
-from ..say.checks import Check, check, when
+from ..say.checks import Check, check, holds, when
 from ..say.wording import Say, Sentence, Word
 from .relay import RelayLoad
 
@@ -103,14 +103,12 @@ class SignalPath(RelayLoad):
     def checks(self, site: Site) -> Iterator[Check]:
         yield from super().checks(site)
         poles, wants = POLES[site.card("card", RelayCard).form], self.lines + (self.spare != "none")
-        yield check(
+        yield holds(
             "poles",
             "Poles for all of it",
             "need",
             "contact",
-            unit="",
-            nominal=wants,
-            most=poles,
+            wants <= poles,
             at=when("this relay"),
             says=f"{wants} wanted, {poles} there.",
             formula="lines + spare ≤ poles",

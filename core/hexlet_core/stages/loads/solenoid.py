@@ -21,7 +21,7 @@ from ..contract.facts import Demand, Winding
 from ..contract.parts import Corner, Placed, two_wire
 from ..contract.scenes import Watch
 from ..contract.site import Site
-from ..rules.coil import COLD
+from ..rules.coil import COLD, STILL
 from ..rules.supplied import supplied
 from ..say.checks import HIGH, Check, Shown, check, low
 from ..say.wording import Say, Sentence, Word
@@ -42,7 +42,7 @@ class SolenoidLoad(TwoWire):
     kind: Literal["solenoid"] = "solenoid"
     resistance: Annotated[float, Q("Ω", 0.1, 1e5)] = 24.0
     rated: Annotated[float, Q("V", 1.0, 400.0)] = 12.0
-    pull_in: Annotated[float, Q("", 0.2, 1.0)] = 0.8
+    pull_in: Annotated[float, Q("", 0.2, 1.0)] = 0.75
     inductance: Annotated[float, Q("H", 1e-5, 10.0)] = 0.08
     hottest: Annotated[float, Q("°C", -20.0, 150.0)] = 60.0
     duty: Annotated[float, Q("", 0.01, 1.0)] = 1.0  # share of the time it is on
@@ -97,6 +97,7 @@ class SolenoidLoad(TwoWire):
             energised=f"{self.name} pulls",
             use="motor",
             winding=winding,
+            rests=STILL * self.pull_in * self._rated_current,
         )
 
     def phrase(self, say: Say) -> Sentence:

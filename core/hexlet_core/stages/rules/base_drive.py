@@ -7,18 +7,22 @@ their gains.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from ...cards.card import BipolarCard
-from ...cards.points import active_base, junctions
+from ...cards.points import active_base, active_volts, junctions, most_collector
 from ...quantity import show
 from ...roots import root
-from ..say.checks import Check, Remedy, Shown, check, strongest, weakest, when
+from ..say.checks import Check, Remedy, Shown, check, high, strongest, weakest, when
 from ..say.windows import Bound, bound
-from .feed import Feed, Names, feed_currents, off_check, rest_check
+from .feed import NOT_THERE, OFF_CURE, Feed, Names, Trickle, feed_currents, rest_words, rests_check
 
 V_BE_OFF = 0.4  # a hot base below this passes no current that matters [V]
+SILENT, SMALL = 0.3, 1e-12  # no junction passes anything below these [V], [A]
+READY = 0.06  # how much sooner the readiest junction conducts, its spread and 15 K counted [V]
+WARM_LEAKAGE = 3  # times the leakage at 25 °C, on a warm day
 HOT_LEAKAGE = 30  # leakage doubles every ten kelvins: thirty times at 75 °C
 SOFT = "A base that gets more than it needs keeps its drop small, whatever the specimen and the cold do."
 LEAKS = "Leakage doubles every ten kelvins: thirty times at 75 °C."
@@ -44,6 +48,8 @@ class BaseDrive:
     series_ref: str
     pull_ref: str
     names: Names
+    rests: float  # what flows through it when what it switches surely does nothing [A]
+    what: str = "load"
     first: BipolarCard | None = None  # of a pair, whose emitter feeds this base
     lift: float = 0.0
     lifts: float | None = None  # the same with ordinary parts
@@ -88,11 +94,43 @@ class BaseDrive:
         """What its feed gives as a rule while the supply is high [V]."""
         return self.feed.on.high if self.feed.follows else self.feed.on.typical
 
-    def left(self, volts: float) -> float:
-        """What a small voltage of the feed leaves at the base: an ordinary junction holds it [V]."""
-        ohms, pulled = self.series + self.feed.resistance, self.pull or 1e9
-        divided = volts * pulled / (ohms + pulled)
-        return min(divided, self.volts(self.ordinary(volts))) if divided > self.off else divided
+    def _junctions(self, i_b: float) -> float:
+        """Volts that ordinary junctions take while nothing saturates, at a base current [V]."""
+        if self.first is None:
+            return active_volts(self.card, i_b)
+        return active_volts(self.first, i_b) + active_volts(self.card, i_b + most_collector(self.first, i_b))
+
+    def _carries(self, i_b: float, extreme: bool) -> float:
+        """The collector current a base current lets through [A]."""
+        carried = i_b
+        for card in (self.first, self.card):
+            if card is not None:
+                carried = most_collector(card, carried) * (card.gain_max / card.gain if extreme else 1.0)
+        return carried
+
+    def _quiet(self) -> tuple[float, float]:
+        """Base current [A] and volts at which the readiest specimen lets through what still rests."""
+        i_b = root(lambda i: self._carries(i, True) - self.rests, 0.0, self.rests)
+        return i_b, max(self._junctions(i_b) - READY * self.junctions, 0.0)
+
+    def _let(self, volts: float, ohms: float, extreme: bool) -> tuple[float, float]:
+        """Volts at the base and current through the load, for a level behind a resistance with the pull."""
+        pulled = (self.pull or 1e12) * (1 + self.tolerance if extreme else 1.0)
+        level, behind = volts * pulled / (ohms + pulled), ohms * pulled / (ohms + pulled)
+        ready = READY * self.junctions if extreme else 0.0
+
+        def left(i_b: float) -> float:
+            return level - max(self._junctions(i_b) - ready, 0.0) - i_b * behind
+
+        if level <= SILENT * self.junctions or left(SMALL) <= 0:
+            return level, 0.0
+        i_b = root(left, SMALL, level / behind, share=1e-7)
+        return level - i_b * behind, min(self._carries(i_b, extreme), self.collector)
+
+    def trickle(self, volts: float, ohms: float) -> Trickle:
+        """What a level [V] behind a resistance [Ω] before the series resistor lets through."""
+        level, usual = self._let(volts, ohms + self.series, False)
+        return Trickle(level, usual, self._let(volts, ohms + self.series, True)[1])
 
     def ordinary(self, v: float) -> float:
         """Base current from a drive voltage with ordinary parts [A]."""
@@ -104,7 +142,9 @@ class BaseDrive:
             return (v - v_be) / ohms - pulled - i_b
 
         most = v / ohms
-        return root(left, 0.0, most) if most > 0 and left(0.0) > 0 > left(most) else 0.0
+        free = root(left, 0.0, most) if most > 0 and left(0.0) > 0 > left(most) else 0.0
+        given = self.feed.most - (self.v_be - self.lift) / self.pull if self.pull else self.feed.most
+        return min(free, max(given, 0.0))
 
     @property
     def v_be_min(self) -> float:
@@ -118,7 +158,7 @@ class BaseDrive:
     def gets(self, v: float, sign: int = 0) -> float:
         """Base current from a drive voltage, the resistors off by `sign` tolerances [A]."""
         ohms = self.series * (1 + sign * self.tolerance) + self.feed.resistance
-        through = max(v - self.v_be, 0.0) / ohms
+        through = min(max(v - self.v_be, 0.0) / ohms, self.feed.least)
         return max(through - ((self.v_be - self.lift) / self.pull if self.pull else 0.0), 0.0)
 
     def taken(self) -> tuple[float, float]:
@@ -127,7 +167,10 @@ class BaseDrive:
         i_b = self.ordinary(on.typical)
         return (
             max(on.typical - self.volts(i_b), 0.0) / (self.series + r),
-            max(on.high - self.v_be_min, 0.0) / (self.series * (1 - self.tolerance) + r),
+            min(
+                max(on.high - self.v_be_min, 0.0) / (self.series * (1 - self.tolerance) + r),
+                math.inf if self.feed.limits is None else self.feed.limits.high,
+            ),
         )
 
     def least_series(self) -> float:
@@ -187,32 +230,39 @@ class BaseDrive:
     def pull_bounds(self) -> list[Bound]:
         """Constraints on the pull resistor that keeps it off."""
         feed, tol, r_b, r_p, off = self.feed, self.tolerance, self.series_ref, self.pull_ref, self.off
-        leak = self.card.leakage * HOT_LEAKAGE
-        found = [
-            bound(
-                "high",
-                off / leak / (1 + tol),
-                f"hot leakage stays under {show(off, 'V')}",
-                detail=f"{off:g} V / {show(leak, 'A')}",
-                guards=f"{self.tag}unplugged",
-                formula=f"{r_p} ≤ {off:g} V / I_{{leak,hot}}",
-                because=LEAKS,
-            )
-        ]
-        if feed.rest is not None and feed.rest.volts > off:
-            limit = off * (feed.rest.ohms + self.series) / (feed.rest.volts - off) / (1 + tol)
+        leak, rest = self.card.leakage * HOT_LEAKAGE, self.feed.rest
+        found = []
+        gain = math.prod(c.gain_max for c in (self.first, self.card) if c is not None)
+        over = leak * (1 + gain) - self.rests
+        if over > 0:
             found.append(
                 bound(
                     "high",
-                    limit,
-                    f"stays off while {feed.rest.when}",
-                    detail=f"{feed.name} {feed.rest.words}",
-                    guards=f"{self.tag}boot",
-                    formula=f"V_{{rest}} · {r_p} / (R_{{rest}} + {r_b} + {r_p}) ≤ {off:g} V",
-                    numbers=f"{r_p} ≤ {show(limit, 'Ω')}",
-                    because=f"The {feed.name} {feed.rest.words}.",
+                    off * gain / over / (1 + tol),
+                    "hot leakage does not turn it on",
+                    detail=f"{show(leak, 'A')} leak",
+                    guards=f"{self.tag}unplugged",
+                    formula=f"I_{{leak,hot}} + (I_{{leak,hot}} − {off:g} V/{r_p})·h_{{FE}} ≤ I_{{rests}}",
+                    because=LEAKS,
                 )
             )
+        if rest is not None and 0 < self.rests < self.collector:
+            i_b, v_b = self._quiet()
+            given = (rest.volts - v_b) / (rest.ohms + self.series)
+            if given > i_b:
+                limit = v_b / (given - i_b) / (1 + tol)
+                found.append(
+                    bound(
+                        "high",
+                        limit,
+                        f"stays off while {rest.when}",
+                        detail=f"{feed.name} {rest.words}",
+                        guards=f"{self.tag}boot",
+                        formula=f"{r_p} ≤ V_{{BE}} / (I_{{{r_b}}} − I_{{B}})",
+                        numbers=f"= {show(v_b, 'V')} / ({show(given, 'A')} − {show(i_b, 'A')})",
+                        because=f"The {feed.name} {rest.words}.",
+                    )
+                )
         through = (feed.on.low - self.v_be) / ((self.series + feed.resistance) * (1 + tol))
         for amps, guards, soft in ((self.saturates_from, "fully_on", False), (self.needs, "overdrive", True)):
             spare, v = through - amps, self.v_be - self.lift
@@ -337,58 +387,63 @@ class BaseDrive:
         return self.names.into("b", within=within, because="its volts are those with the load at its worst")
 
     def _off_checks(self) -> Iterator[Check]:
-        card, feed, tag, who = self.card, self.feed, self.tag, self.who
-        pulled = self.pull if self.pull is not None else 1e9
+        card, feed, tag, who, rest = self.card, self.feed, self.tag, self.who, self.feed.rest
         cure = Remedy(
             text=f"Fit or lower the pull resistor: {self.pull_ref if self.pull else 'none is fitted'}."
         )
-        left = replace(self, feed=replace(feed, resistance=feed.off_resistance)).left(feed.off)
-        yield from off_check(
-            feed,
-            tag,
-            who,
-            level=left,
-            off=self.off,
-            control="base",
-            shown=self.names.volts(self.names.off, floor=0.1),
+        common = {"rests": self.rests, "what": self.what, "control": "base"}
+        near = 0.3 * self.rests
+        if feed.off > 0.1:
+            yield rests_check(
+                f"{tag}off_level",
+                f"{who}Turned fully off",
+                "turns off",
+                trickle=self.trickle(feed.off, feed.off_resistance),
+                at=high(f"{feed.name} at the end that should turn it off"),
+                formula="V_{off} = V_{rail} − V_{signal}",
+                numbers=f"= {show(feed.off, 'V')} from the {feed.name}",
+                because=NOT_THERE,
+                cure=OFF_CURE,
+                shown=self.names.into("c", self.names.off, within=0.15, floor=near),
+                **common,  # type: ignore[arg-type]
+            )
+        if rest is not None:
+            because, words = rest_words(feed)
+            found = self.trickle(rest.volts, rest.ohms)
+            yield rests_check(
+                f"{tag}boot",
+                f"{who}Stays off while {rest.when}",
+                "at rest",
+                trickle=found,
+                at=strongest(f"{words}, most gain, warm"),
+                formula="V_{B} = V_{rest} · R_{pull} / (R_{rest} + R_{B} + R_{pull}), I_{C} = h_{FE} · I_{B}",
+                numbers=f"{show(found.level, 'V')} at the base, {show(found.usual, 'A', 2)} as a rule",
+                because=because,
+                cure=cure,
+                shown=self.names.into("c", "boot", within=0.15, floor=near),
+                **common,  # type: ignore[arg-type]
+            )
+        gains = [c.gain for c in (self.first, card) if c is not None]
+        most = [c.gain_max for c in (self.first, card) if c is not None]
+        held = V_BE_OFF * self.junctions / self.pull / (1 + self.tolerance) if self.pull else 0.0
+        hot = card.leakage * HOT_LEAKAGE
+        usual = card.leakage * WARM_LEAKAGE
+        leak = Trickle(
+            min(hot * (self.pull or 1e9), 0.7 * self.junctions),
+            usual + max(usual - held, 0.0) * math.prod(gains),
+            hot + max(hot - held, 0.0) * math.prod(most),
         )
-        rest = feed.rest
-        level = 0.0
-        if rest and rest.volts > 0:
-            level = replace(self, feed=replace(feed, resistance=rest.ohms)).left(rest.volts)
-        yield from rest_check(
-            feed,
-            tag,
-            who,
-            level=level,
-            off=self.off,
-            control="base",
-            formula="V_{B} = V_{rest} · R_{pull} / (R_{rest} + R_{B} + R_{pull})",
-            numbers=f"= {show(level, 'V')}",
-            cure=cure,
-            shown=self.names.volts("boot", floor=0.1),
-        )
-        leak = card.leakage * HOT_LEAKAGE
-        lifted = leak * pulled
-        yield check(
+        yield rests_check(
             f"{tag}unplugged",
             f"{who}Stays off unplugged",
-            "need",
             "unplugged",
-            unit="V",
-            nominal=lifted / HOT_LEAKAGE,
-            worst=lifted,
-            most=self.off,
-            at=when("75 °C"),
-            says=(
-                f"Leakage lifts the base to {show(lifted, 'V')}."
-                if self.pull
-                else "Nothing holds the base: a touch may turn it on."
-            ),
-            formula="V_{B} = I_{leak,hot} · R_{pull}",
-            numbers=f"= {show(leak, 'A')} · {show(pulled, 'Ω')} = {show(lifted, 'V')}",
+            trickle=leak,
+            at=when("75 °C, most gain"),
+            formula="I_{C} = I_{leak,hot} + (I_{leak,hot} − V_{B}/R_{pull}) · h_{FE}",
+            numbers=f"{show(hot, 'A')} leak, {show(held, 'A')} flow off through the pull resistor",
             because=LEAKS,
             cure=cure,
+            **common,  # type: ignore[arg-type]
         )
 
 

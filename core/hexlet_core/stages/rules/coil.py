@@ -22,6 +22,7 @@ from ..say.checks import Check, Facet, Shown, check, high, low
 from .supplied import Supplied
 
 COLD = 0.0  # the coldest coil considered [°C]
+STILL = 0.5  # share of its pull-in current under which an armature surely stays where it rests, assumed
 
 
 @dataclass(frozen=True)
@@ -69,7 +70,13 @@ class Coil:
         """What it asks of a switch."""
         winding = Winding(self.inductance, self.drop_out, self.card.release, self.card.pull_in * self.rated)
         return Demand.ohmic(
-            self.coldest, self.resistance, self.warmest, name="coil", energised=energised, winding=winding
+            self.coldest,
+            self.resistance,
+            self.warmest,
+            name="coil",
+            energised=energised,
+            winding=winding,
+            rests=STILL * self.card.pull_in * self.rated / self.resistance,
         )
 
     @property

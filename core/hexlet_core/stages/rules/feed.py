@@ -13,7 +13,13 @@ from typing import Any
 
 from ...quantity import Interval, show
 from ..contract.facts import Command, Rail, Rest
-from ..say.checks import Check, Remedy, Shown, check, high, strongest, when
+from ..say.checks import About, At, Check, Remedy, Shown, Sort, check, when
+
+NOTHING_FLOWS = 1e-7  # below this nobody counts a current [A]
+OFF_CURE = (
+    "Put a level shifter between: a transistor that pulls the control, and a pull resistor that lets it go."
+)
+NOT_THERE = "A signal that does not reach the rail its switch sits on can never turn it off."
 
 
 @dataclass(frozen=True)
@@ -43,10 +49,10 @@ class Names:
         """The current through the series resistor while it is on."""
         return Shown(f"i({self.series}.a)", self.on, times=-1.0 if self.high else 1.0, **more)
 
-    def into(self, terminal: str, **more: Any) -> Shown:
-        """The current into a terminal of the transistor while it is on."""
+    def into(self, terminal: str, scene: str = "", **more: Any) -> Shown:
+        """The current into a terminal of the transistor, while it is on or in another scene."""
         part = self.base or self.switch if terminal == "b" else self.switch
-        return Shown(f"i({part}.{terminal})", self.on, times=-1.0 if self.high else 1.0, **more)
+        return Shown(f"i({part}.{terminal})", scene or self.on, times=-1.0 if self.high else 1.0, **more)
 
 
 @dataclass(frozen=True)
@@ -67,11 +73,22 @@ class Feed:
     off_resistance: float = 0.0  # behind which it is told to be off [Ω]
     ordinary: float | None = None  # on the low supply with ordinary parts [V]; `on.low` when not given
     follows: bool = False  # whether it moves with the supply
+    limits: Interval | None = None  # what it limits itself to [A]
 
     @property
     def weak(self) -> float:
         """What it gives on the low supply with ordinary parts [V]."""
         return self.on.low if self.ordinary is None else self.ordinary
+
+    @property
+    def most(self) -> float:
+        """The most it gives as a rule [A]."""
+        return math.inf if self.limits is None else self.limits.typical
+
+    @property
+    def least(self) -> float:
+        """The most that the weakest gives [A]."""
+        return math.inf if self.limits is None else self.limits.low
 
     @property
     def limited(self) -> bool:
@@ -90,6 +107,7 @@ def from_low_side(command: Command, *, rest: bool = True) -> Feed:
         command.name,
         off_resistance=command.low.ohms,
         follows=command.follows,
+        limits=command.limits,
     )
 
 
@@ -148,8 +166,12 @@ def feed_currents(
     because: str,
     cure: Remedy,
     shown: Shown | None = None,
+    brief: Sort = "limit",
+    times: float = 1.0,
 ) -> Iterator[Check]:
-    """Steady and burst current taken from the command; each pair is (nominal, worst) in amps."""
+    """Steady and burst current taken from the command; each pair is (nominal, worst) in amps. A burst too
+    `brief` to harm is a matter of good practice, and may be so many `times` as high.
+    """
     if not feed.limited:
         return
     corner = when(f"{feed.name} at its highest, resistor at its lowest")
@@ -170,18 +192,18 @@ def feed_currents(
         cure=cure,
         shown=shown,
     )
-    if burst is not None:
+    if burst is not None and math.isfinite(feed.burst):
         yield check(
             f"{tag}pin_burst",
             f"{who}{feed.name.capitalize()} burst at switch-on",
-            "limit",
+            brief,
             "surge",
             unit="A",
             nominal=burst[0],
             worst=burst[1],
-            most=feed.burst,
+            most=times * feed.burst,
             at=corner,
-            says=f"{show(burst[1], 'A')} of {show(feed.burst, 'A')}, for a moment.",
+            says=f"{show(burst[1], 'A')} of {show(times * feed.burst, 'A')}, for a moment.",
             formula="I = V_{pin,max} / R",
             numbers=f"= {show(feed.on.high, 'V')} / R = {show(burst[1], 'A')}",
             because="An empty gate is a short at first. Only the series resistor limits what the pin gives.",
@@ -189,63 +211,67 @@ def feed_currents(
         )
 
 
-def rest_check(
-    feed: Feed,
-    tag: str,
-    who: str,
+@dataclass(frozen=True)
+class Trickle:
+    """What a control that nobody drives lets through: its volts, and what flows then with ordinary parts and
+    with the readiest specimen, hot [A].
+    """
+
+    level: float
+    usual: float
+    most: float
+
+
+def rests_check(
+    id: str,
+    title: str,
+    about: About,
     *,
-    level: float,
-    off: float,
+    trickle: Trickle,
+    rests: float,
+    what: str,
     control: str,
+    at: At,
     formula: str,
     numbers: str,
-    cure: Remedy,
-    shown: Shown,
-    corner: str = "",
-) -> Iterator[Check]:
-    """Whether the switch stays off while nobody gives the command."""
-    if feed.rest is None:
-        return
-    yield check(
-        f"{tag}boot",
-        f"{who}Stays off while {feed.rest.when}",
-        "need",
-        "at rest",
-        unit="V",
-        nominal=level,
-        most=off,
-        at=strongest(f"{feed.name} {feed.rest.words}{corner}"),
-        says=f"{control.capitalize()} sees {show(level, 'V')}; it may begin at {show(off, 'V')}.",
+    because: str,
+    cure: str | Remedy,
+    shown: Shown | None = None,
+    sort: Sort = "need",
+    says: str = "",
+) -> Check:
+    """Whether what is switched does nothing while its control is not driven: `rests` is what it never notices
+    [A].
+    """
+    through = f"{show(trickle.most, 'A', 2)} may flow" if trickle.most > NOTHING_FLOWS else "nothing flows"
+    return check(
+        id,
+        title,
+        sort,
+        about,
+        unit="A",
+        nominal=trickle.usual,
+        worst=max(trickle.most, trickle.usual),
+        most=rests,
+        digits=2,
+        at=at,
+        says=says
+        or (
+            f"{control.capitalize()} sees {show(trickle.level, 'V', 2)}: "
+            f"{through}; the {what} rests under {show(rests, 'A', 2)}."
+        ),
         formula=formula,
         numbers=numbers,
-        because=f"The {feed.name} {feed.rest.words}, whether a program runs or not.",
+        because=because,
         cure=cure,
         shown=shown,
     )
 
 
-def off_check(
-    feed: Feed, tag: str, who: str, *, level: float, off: float, control: str, shown: Shown
-) -> Iterator[Check]:
-    """Whether what the command leaves when it is told to be off is too little to turn the switch on."""
-    if feed.off <= 0.1:
-        return
-    yield check(
-        f"{tag}off_level",
-        f"{who}Turned fully off",
-        "need",
-        "turns off",
-        unit="V",
-        nominal=level,
-        most=off,
-        at=high(f"{feed.name} at the end that should turn it off"),
-        says=f"{show(level, 'V')} are left at the {control}; over {show(off, 'V')} it conducts.",
-        formula="V_{off} = V_{rail} − V_{signal}",
-        numbers=f"= {show(feed.off, 'V')} from the {feed.name}, {show(level, 'V')} at the {control}",
-        because="A signal that does not reach the rail its switch sits on can never turn it off.",
-        cure=(
-            "Put a level shifter between: a transistor that pulls the control, and a pull resistor that lets "
-            "it go."
-        ),
-        shown=shown,
+def rest_words(feed: Feed) -> tuple[str, str]:
+    """Why a feed that nobody gives may still turn something on, and the corner, in words."""
+    assert feed.rest is not None
+    return (
+        f"The {feed.name} {feed.rest.words}, whether a program runs or not.",
+        f"{feed.name} {feed.rest.words}",
     )

@@ -11,20 +11,24 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from ...cards.card import FieldEffectCard
+from ...cards.points import channel_amps
 from ...circuit.devices.heat import ON_RESISTANCE_DRIFT, ROOM, THRESHOLD_DRIFT
 from ...quantity import show
+from ...roots import root
 from ..contract.facts import Attached
-from ..say.checks import Check, Remedy, check, high, strongest, weakest, when
+from ..say.checks import Check, Remedy, Sort, check, high, strongest, weakest, when
 from ..say.windows import Bound, bound
-from .feed import Feed, Names, feed_currents, off_check, rest_check
+from .feed import NOT_THERE, OFF_CURE, Feed, Names, Trickle, feed_currents, rest_words, rests_check
 
+NEAR = 0.9  # share of a promised gate voltage at which the on-resistance is all but the same, assumed
+BRIEF, OVER = 1e-6, 2.5  # a gate full within this does a pin no harm at so many times its burst, assumed [s]
+NO_PULL = 1e11  # a resistance above this is none [Ω]
 PLUG_IN_RISE = 1e-4  # how fast a supply rises when it is plugged in [s], assumed
 HOT_JUNCTION = 100.0  # temperature at which RDS(on) is counted for drop and heat [°C]
 HOT_GATE_LEAKAGE = 10  # times the rated one, when hot
 EMPTY = "An empty gate is a short at first."
 DIVIDE = "Series resistor and pull resistor divide what drives the gate."
 BENDS = "a clamp bends before it holds"
-SAGS = "the rail without a load is counted"
 NOTHING = Attached()  # hangs on the gate
 
 
@@ -39,6 +43,21 @@ def on_resistance(card: FieldEffectCard, v_gate: float) -> float:
     """
     promised = card.promised_on(v_gate)
     return promised.resistance if promised else 5 * card.lowest_on.resistance
+
+
+def readiness(card: FieldEffectCard, hot: float) -> float:
+    """How much sooner than an ordinary one at 25 °C the readiest specimen begins in hot surroundings [V]."""
+    return card.threshold - card.threshold_min - THRESHOLD_DRIFT * (hot - ROOM)
+
+
+def begins(card: FieldEffectCard, volts: float, hot: float, amps: float) -> float:
+    """The gate voltage at which the readiest specimen lets a current [A] through from a rail [V]."""
+    ready, most = readiness(card, hot), card.v_gs_max
+
+    def over(v_gs: float) -> float:
+        return channel_amps(card, v_gs, volts, -ready) - amps
+
+    return root(over, 0.0, most) if over(0.0) < 0 < over(most) else 0.0 if over(0.0) >= 0 else most
 
 
 @dataclass(frozen=True)
@@ -61,8 +80,11 @@ class GateDrive:
     series_ref: str
     pull_ref: str
     names: Names
+    carries: float  # the most its load takes [A]
+    rests: float  # what flows through it when what it switches surely does nothing [A]
     back: float | None = None
     clamp: Attached = NOTHING
+    what: str = "load"  # what it switches
     rail: str = "0 V"
     wishes: tuple[str, str] = ("", "")  # the block's fields that ask for `on_within` and `back`
     tag: str = ""
@@ -76,7 +98,13 @@ class GateDrive:
         """Gate voltage with the resistors off by a tolerance, series and pull in opposite senses [V]."""
         tol = sign * self.tolerance
         series = self.series * (1 + tol) + self.feed.resistance
-        return self.gate(v, series, self.pull and self.pull * (1 - tol))
+        pulled = self.pull and self.pull * (1 - tol)
+        weak = self.feed.least if sign > 0 else self.feed.most
+        return min(self.gate(v, series, pulled), weak * pulled if pulled else math.inf)
+
+    def _bursts(self) -> float:
+        """How many times its burst limit a feed stands for as long as the gate charges."""
+        return OVER if (self.series + self.feed.resistance) * self.card.c_iss < BRIEF else 1.0
 
     @property
     def worst(self) -> float:
@@ -107,10 +135,16 @@ class GateDrive:
         """On-resistance at 25 °C for a gate voltage [Ω]."""
         return on_resistance(self.card, v_gate)
 
+    def trickle(self, level: float, highest: float | None = None) -> Trickle:
+        """What a gate voltage lets through, and the highest one with its resistors off [V]."""
+        ready, top = readiness(self.card, self.hot), level if highest is None else highest
+        usual = min(channel_amps(self.card, level, self.high), self.carries)
+        return Trickle(top, usual, min(channel_amps(self.card, top, self.high, -ready), self.carries))
+
     @property
     def off(self) -> float:
-        """The least threshold, hot [V]."""
-        return self.card.threshold_min + THRESHOLD_DRIFT * (self.hot - ROOM)
+        """The gate voltage at which the readiest specimen, hot, lets through what still rests [V]."""
+        return begins(self.card, self.high, self.hot, self.rests)
 
     def on_time(self, series: float, v: float) -> float:
         """Time to charge the gate past the Miller plateau [s]: R·Ciss·ln(V/(V − Vpl)) + Qgd·R/(V − Vpl)."""
@@ -136,34 +170,35 @@ class GateDrive:
     def series_bounds(self) -> list[Bound]:
         """Constraints on the series resistor."""
         card, feed, tol, r1, r2 = self.card, self.feed, self.tolerance, self.series_ref, self.pull_ref
-        need, v_low, v_high = card.lowest_on.v_gs, feed.on.low, feed.on.high
+        v_low, v_high = feed.on.low, feed.on.high
         per_ohm = self.on_time(1.0, v_low)
         found = []
-        if feed.limited:
+        if math.isfinite(feed.burst):
             found.append(
                 bound(
                     "low",
-                    max(v_high / feed.burst / (1 - tol), 1e-3),
-                    f"{feed.name} burst under {show(feed.burst, 'A')}",
-                    detail=f"{show(v_high, 'V')} / {show(feed.burst, 'A')}",
+                    max(v_high / (OVER * feed.burst) / (1 - tol) - feed.resistance, 1e-3),
+                    f"{feed.name} burst under {show(OVER * feed.burst, 'A')}",
+                    detail=f"{show(v_high, 'V')} / {show(OVER * feed.burst, 'A')}",
                     guards=f"{self.tag}pin_burst",
+                    soft=True,
                     formula=f"{r1} ≥ V_{{{feed.name},max}} / I_{{burst}}",
                     because=EMPTY,
                 )
             )
-            if v_high > self.clamp.least:
-                over = v_high - self.clamp.least
-                found.append(
-                    bound(
-                        "low",
-                        max(over / feed.steady / (1 - tol) - feed.resistance, 1e-3),
-                        f"{feed.name} under {show(feed.steady, 'A')}",
-                        detail=f"({v_high:.3g} − {self.clamp.least:.3g}) / {show(feed.steady, 'A')}",
-                        guards=f"{self.tag}pin_steady",
-                        formula=f"{r1} ≥ (V_{{{feed.name},max}} − V_{{Z}}) / I_{{steady}}",
-                        because="The clamp at the gate takes all that the series resistor lets through.",
-                    )
+        if feed.limited and v_high > self.clamp.least:
+            over = v_high - self.clamp.least
+            found.append(
+                bound(
+                    "low",
+                    max(over / feed.steady / (1 - tol) - feed.resistance, 1e-3),
+                    f"{feed.name} under {show(feed.steady, 'A')}",
+                    detail=f"({v_high:.3g} − {self.clamp.least:.3g}) / {show(feed.steady, 'A')}",
+                    guards=f"{self.tag}pin_steady",
+                    formula=f"{r1} ≥ (V_{{{feed.name},max}} − V_{{Z}}) / I_{{steady}}",
+                    because="The clamp at the gate takes all that the series resistor lets through.",
                 )
+            )
         if self.wishes[0]:
             found.append(
                 bound(
@@ -177,7 +212,9 @@ class GateDrive:
                     because="A slow gate leaves the MOSFET half on, where it heats.",
                 )
             )
-        if self.pull is not None and v_low > need:
+        for need, guards, soft in self._needs():
+            if self.pull is None or v_low <= need:
+                continue
             limit = self.pull * (1 - tol) * (v_low - need) / need / (1 + tol) - feed.resistance
             found.append(
                 bound(
@@ -185,10 +222,11 @@ class GateDrive:
                     max(limit, 1e-3),
                     f"gate still gets {show(need, 'V')}",
                     detail="the pull-down divides",
-                    guards=f"{self.tag}fully_on",
+                    guards=f"{self.tag}{guards}",
                     formula=f"V_{{{feed.name},min}}·{r2}/({r1} + {r2}) ≥ {need:.3g} V",
                     numbers=f"{r1} ≤ {show(limit, 'Ω')}",
                     because=DIVIDE,
+                    soft=soft,
                 )
             )
         if self.pull is not None and min(v_high, self.clamp.clamp) > card.v_gs_max:
@@ -209,12 +247,19 @@ class GateDrive:
             )
         return found
 
+    def _needs(self) -> tuple[tuple[float, str, bool], ...]:
+        """Gate voltages that it must and should have [V], what they guard, and whether they give way."""
+        promised = self.card.lowest_on.v_gs
+        return (NEAR * promised, "fully_on", False), (promised, "promised", True)
+
     def pull_bounds(self) -> list[Bound]:
         """Constraints on the pull resistor."""
         card, feed, tol, r1, r2 = self.card, self.feed, self.tolerance, self.series_ref, self.pull_ref
-        need, v_low, v_high, off = card.lowest_on.v_gs, feed.on.low, feed.on.high, self.off
+        v_low, v_high, off = feed.on.low, feed.on.high, self.off
         found: list[Bound] = []
-        if v_low > need:
+        for need, guards, soft in self._needs():
+            if v_low <= need:
+                continue
             least = need * (self.series * (1 + tol) + feed.resistance) / (v_low - need) / (1 - tol)
             found.append(
                 bound(
@@ -222,7 +267,8 @@ class GateDrive:
                     least,
                     f"gate still gets {show(need, 'V')}",
                     detail=f"{v_low:.3g} V divided",
-                    guards=f"{self.tag}fully_on",
+                    guards=f"{self.tag}{guards}",
+                    soft=soft,
                     formula=f"V_{{{feed.name},min}}·{r2}/({r1} + {r2}) ≥ {need:.3g} V",
                     numbers=f"{r2} ≥ {show(least, 'Ω')}",
                     because=DIVIDE,
@@ -264,37 +310,45 @@ class GateDrive:
                     f"stays off while {rest.when}",
                     detail=f"{feed.name} {rest.words}",
                     guards=f"{self.tag}boot",
-                    formula=f"V_{{rest}}·{r2}/(R_{{rest}} + {r1} + {r2}) ≤ V_{{th,min,hot}}",
+                    formula=f"V_{{rest}}·{r2}/(R_{{rest}} + {r1} + {r2}) ≤ V_{{begins}}",
                     numbers=f"{rest.volts:.3g}·{r2}/({show(rest.ohms, 'Ω')} + {r1} + {r2}) ≤ {off:.3g} V",
                     because=f"The {feed.name} {rest.words}. Two resistors divide.",
                 )
             )
-        leak, plug = card.gate_leakage * HOT_GATE_LEAKAGE, card.c_rss * self.high / PLUG_IN_RISE
+        leak = card.gate_leakage * HOT_GATE_LEAKAGE
         found.append(
             bound(
                 "high",
                 off / leak / (1 + tol),
-                "gate leakage stays under the threshold",
+                "gate leakage stays too little",
                 detail=f"{off:.3g} V / {show(leak, 'A')} hot",
                 guards=f"{self.tag}unplugged",
-                formula=f"{r2} ≤ V_{{th,min,hot}} / I",
+                formula=f"{r2} ≤ V_{{begins}} / I_{{leak,hot}}",
                 because="Ten times the rated leakage when hot.",
             )
         )
-        if plug > off * self.tied:
-            least = plug / off - self.tied
-            found.append(
-                bound(
-                    "high",
-                    1 / least / (1 + tol),
-                    "plugging in does not turn it on",
-                    detail=f"{off:.3g} V / {show(plug, 'A')}",
-                    guards=f"{self.tag}plug_in",
-                    formula=f"{r2} ≤ V_{{th,min,hot}} / I",
-                    because="While the supply rises, the gate-drain capacitance feeds the gate.",
+        if self.lifted(math.inf) > off:
+            least = 1 / root(lambda r: self.lifted(r) - off, 0.0, 1e9) - self.tied
+            if least > 0:
+                found.append(
+                    bound(
+                        "high",
+                        1 / least / (1 + tol),
+                        "plugging in does not turn it on",
+                        detail=f"under {off:.3g} V",
+                        guards=f"{self.tag}plug_in",
+                        formula=f"C_{{rss}}·V/t·{r2}·(1 − exp(−t/({r2}·C_{{iss}}))) ≤ V_{{begins}}",
+                        because="While the supply rises, the gate-drain capacitance feeds the gate.",
+                    )
                 )
-            )
         return found
+
+    def lifted(self, ohms: float) -> float:
+        """How far a supply that is plugged in lifts the gate that a resistance holds [V]."""
+        card, rise = self.card, PLUG_IN_RISE
+        if math.isinf(ohms):
+            return card.c_rss / card.c_iss * self.high
+        return -card.c_rss * self.high / rise * ohms * math.expm1(-rise / max(ohms * card.c_iss, 1e-15))
 
     @property
     def tied(self) -> float:
@@ -327,7 +381,12 @@ class GateDrive:
             tag,
             who,
             steady=steady,
-            burst=(feed.on.typical / self.series, v_high / (self.series * (1 - tol))),
+            burst=(
+                feed.on.typical / (self.series + feed.resistance),
+                v_high / (self.series * (1 - tol) + feed.resistance),
+            ),
+            brief="practice",
+            times=self._bursts(),
             formula=f"I = V_{{{feed.name},max}} / ({r1} + {r2})",
             numbers=(
                 f"= {v_high:.3g} / {show(total * (1 - tol), 'Ω')} = {show(steady[1], 'A')}"
@@ -341,31 +400,37 @@ class GateDrive:
             ),
         )
         divided = (self.pull or 1e12) + self.series + feed.resistance
-        yield check(
-            f"{tag}fully_on",
-            f"{who}Gate voltage",
-            "need",
-            "turns on",
-            unit="V",
-            nominal=self.least,
-            worst=self.worst,
-            least=need,
-            digits=4,
-            at=weakest(f"{feed.name} at its lowest, resistors apart"),
-            says=f"Needs {show(need, 'V')}, gets at least {show(self.worst, 'V')}.",
-            formula=f"V_{{gate}} = V_{{{feed.name}}} · {r2} / ({r1} + {r2})",
-            numbers=(
-                f"= {v_low:.4g} · {show(self.pull, 'Ω')} / {show(divided, 'Ω')} = {show(self.worst, 'V')}"
-                if self.pull
-                else f"= {v_low:.4g} V, no pull resistor"
-            ),
-            because=(
-                f"{show(need, 'V')} is where the {show(card.lowest_on.resistance, 'Ω')} is promised. Below "
-                "it nobody promises anything: the threshold is only where it begins."
-            ),
-            cure="Take a MOSFET promised at a lower gate voltage, or raise the pull resistor.",
-            shown=self.names.volts(self.names.on),
+        ohms, gets = show(card.lowest_on.resistance, "Ω"), show(self.worst, "V")
+        rungs: tuple[tuple[Sort, str, str, float, str], ...] = (
+            ("need", "fully_on", "Gate voltage", NEAR * need, f"Needs {show(need, 'V')}, gets {gets}."),
+            ("practice", "promised", "On-resistance", need, f"{ohms} at {show(need, 'V')}; gets {gets}."),
         )
+        for sort, id, title, least, says in rungs:
+            yield check(
+                f"{tag}{id}",
+                f"{who}{title}",
+                sort,
+                "turns on",
+                unit="V",
+                nominal=self.least,
+                worst=self.worst,
+                least=least,
+                digits=4,
+                at=weakest(f"{feed.name} at its lowest, resistors apart"),
+                says=says,
+                formula=f"V_{{gate}} = V_{{{feed.name}}} · {r2} / ({r1} + {r2})",
+                numbers=(
+                    f"= {v_low:.4g} · {show(self.pull, 'Ω')} / {show(divided, 'Ω')} = {show(self.worst, 'V')}"
+                    if self.pull
+                    else f"= {v_low:.4g} V, no pull resistor"
+                ),
+                because=(
+                    f"{show(need, 'V')} is where the {ohms} are promised; a tenth less hardly changes them. "
+                    "Farther below nobody promises anything: the threshold is only where it begins."
+                ),
+                cure="Take a MOSFET promised at a lower gate voltage, or raise the pull resistor.",
+                shown=self.names.volts(self.names.on),
+            )
         yield check(
             f"{tag}gate_max",
             f"{who}Gate voltage, highest",
@@ -392,87 +457,103 @@ class GateDrive:
         return Remedy(text=fitted if self.pull else f"Fit a pull resistor from gate to {self.rail}.")
 
     def _off_checks(self) -> Iterator[Check]:
-        card, feed, tag, who, r1, r2 = (
-            self.card,
-            self.feed,
-            self.tag,
-            self.who,
-            self.series_ref,
-            self.pull_ref,
-        )
-        off, cure = self.off, self._pull_cure
+        feed, tag, who, r1, r2 = self.feed, self.tag, self.who, self.series_ref, self.pull_ref
+        cure = self._pull_cure
+        common = {"rests": self.rests, "what": self.what, "control": "gate"}
+        near, rest = 0.3 * self.rests, feed.rest
         pulled = self.pull if self.pull is not None else 1e12
-        left = self.gate(feed.off, self.series + feed.off_resistance, self.pull)
-        yield from off_check(
-            feed,
-            tag,
-            who,
-            level=left,
-            off=off,
-            control="gate",
-            shown=self.names.volts(self.names.off, within=0.06, because=SAGS),
-        )
-        rest = feed.rest
-        rises = rest is not None and rest.volts > 0
-        divided = rest.ohms + self.series + pulled if rest is not None else 0.0
-        level = rest.volts * pulled / divided if rest is not None and rises else 0.0
-        yield from rest_check(
-            feed,
-            tag,
-            who,
-            level=level,
-            off=off,
-            control="gate",
-            formula=f"V_{{gate}} = V_{{rest}} · {r2} / (R_{{rest}} + {r1} + {r2})",
-            numbers=(
-                f"= {rest.volts:.3g} · {show(pulled, 'Ω')} / {show(divided, 'Ω')} = {show(level, 'V')}"
-                if rest is not None and rises
-                else "= 0"
-            ),
-            cure=cure,
-            shown=self.names.volts("boot", within=0.06, because=SAGS),
-            corner=f", least threshold, {show(self.hot, '°C')}",
-        )
+        if feed.off > 0.1:
+            yield rests_check(
+                f"{tag}off_level",
+                f"{who}Turned fully off",
+                "turns off",
+                trickle=self.trickle(self.gate(feed.off, self.series + feed.off_resistance, self.pull)),
+                at=high(f"{feed.name} at the end that should turn it off"),
+                formula="V_{off} = V_{rail} − V_{signal}",
+                numbers=f"= {show(feed.off, 'V')} from the {feed.name}",
+                because=NOT_THERE,
+                cure=OFF_CURE,
+                shown=self.names.into("d", self.names.off, within=0.15, floor=near),
+                **common,  # type: ignore[arg-type]
+            )
+        if rest is not None:
+            because, words = rest_words(feed)
+            divided = rest.ohms + self.series + pulled
+            floats = rest.floats and self.pull is None
+            level = 0.0 if rest.volts <= 0 else rest.volts * pulled / divided
+            top = level * (1 + self.tolerance) * divided / (divided + self.tolerance * pulled)
+            found = Trickle(0.0, self.carries, self.carries) if floats else self.trickle(level, top)
+            yield rests_check(
+                f"{tag}boot",
+                f"{who}Stays off while {rest.when}",
+                "at rest",
+                trickle=found,
+                at=strongest(f"{words}, least threshold, {show(self.hot, '°C')}"),
+                formula=f"V_{{gate}} = V_{{rest}} · {r2} / (R_{{rest}} + {r1} + {r2})",
+                numbers=(
+                    f"= {rest.volts:.3g} · {show(pulled, 'Ω')} / {show(divided, 'Ω')} = {show(level, 'V')}"
+                    if level > 0
+                    else "= 0"
+                ),
+                because=because,
+                cure=cure,
+                shown=None if floats else self.names.into("d", "boot", within=0.15, floor=near),
+                says="Nothing holds the gate: it keeps any charge it meets." if floats else "",
+                **common,  # type: ignore[arg-type]
+            )
+        yield from self._loose_checks(cure, pulled)
+
+    def _loose_checks(self, cure: Remedy, pulled: float) -> Iterator[Check]:
+        """Whether it stays off when its lead is lost, and while the supply is plugged in."""
+        card, tag, who, r2, rest = self.card, self.tag, self.who, self.pull_ref, self.feed.rest
+        common = {"rests": self.rests, "what": self.what, "control": "gate"}
         leak = card.gate_leakage * HOT_GATE_LEAKAGE
-        yield check(
+        most = pulled * (1 + self.tolerance)
+        usual, hot = self.trickle(card.gate_leakage * pulled), self.trickle(leak * most)
+        bare, kept = self.pull is None, rest is not None and rest.here
+        sort: Sort = "practice" if bare else "need"
+        level = 0.0 if bare else leak * most
+        found = Trickle(level, 0.0 if bare and kept else usual.usual, 0.0 if bare and kept else hot.most)
+        yield rests_check(
             f"{tag}unplugged",
             f"{who}Stays off unplugged",
-            "need",
             "unplugged",
-            unit="V",
-            nominal=card.gate_leakage * pulled,
-            worst=leak * pulled,
-            most=off,
-            at=when("gate leakage hot"),
-            says=(
-                f"Leakage lifts the gate to {show(leak * pulled, 'V')}."
-                if self.pull
-                else "Nothing holds the gate: a touch may turn it on."
-            ),
+            trickle=found,
+            sort=sort,
+            at=when("gate leakage hot, least threshold"),
             formula=f"V_{{gate}} = I_{{leak,hot}} · {r2}",
-            numbers=f"= {show(leak, 'A')} · {show(pulled, 'Ω')} = {show(leak * pulled, 'V')}",
+            numbers=(
+                "no pull resistor"
+                if bare
+                else f"= {show(leak, 'A')} · {show(most, 'Ω')} = {show(level, 'V')}"
+            ),
             because="A gate that nobody drives keeps any charge it meets.",
             cure=cure,
+            says=(
+                ""
+                if not bare
+                else "What drives it holds it, too."
+                if kept
+                else "Nothing holds the gate when its lead is lost: a touch may turn it on."
+            ),
+            **common,  # type: ignore[arg-type]
         )
-        held = 1 / (1 / pulled + self.tied)
-        plug = card.c_rss * self.high / PLUG_IN_RISE * held
-        yield check(
+        held = 1 / (1 / most + self.tied)
+        plug = self.lifted(held)
+        yield rests_check(
             f"{tag}plug_in",
             f"{who}Stays off when plugged in",
-            "need",
             "plugged in",
-            unit="V",
-            nominal=plug,
-            most=off,
-            at=when(f"supply rises in {show(PLUG_IN_RISE, 's')}, assumed"),
-            says=f"The rising drain lifts the gate to {show(min(plug, self.high), 'V')}.",
-            formula="V_{gate} = C_{rss} · dV/dt · R_{to 0 V}",
+            trickle=self.trickle(self.lifted(1 / (1 / pulled + self.tied)), plug),
+            at=when(f"supply rises in {show(PLUG_IN_RISE, 's')}, assumed; least threshold"),
+            formula="V_{gate} = C_{rss} · dV/dt · R · (1 − e^{−t/(R·C_{iss})})",
             numbers=(
-                f"= {show(card.c_rss, 'F')} · {self.high:.3g} V / {show(PLUG_IN_RISE, 's')} · "
-                f"{show(held, 'Ω')}"
+                f"= {show(card.c_rss, 'F')} · {self.high:.3g} V / {show(PLUG_IN_RISE, 's')}, "
+                f"R = {show(held, 'Ω') if held < NO_PULL else 'none'}: {show(plug, 'V')}"
             ),
             because="The gate-drain capacitance passes the supply's edge on to the gate.",
             cure=cure,
+            **common,  # type: ignore[arg-type]
         )
 
     def _times(self) -> Iterator[Check]:

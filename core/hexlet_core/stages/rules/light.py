@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ...cards.card import OptocouplerCard
 from ...cards.points import lit_amps
@@ -109,24 +109,22 @@ class LedDrive:
             cure=cure,
             shown=self.names.into("a"),
         )
-        gets = self.current(feed.on.low, 1)
+        lit, least = self.current(feed.on.low, 1), card.transfer_min * AGEING
+        usual, gets = self.usual(feed.weak) * card.transfer, lit * least
         yield check(
             f"{tag}transfer",
             f"{who}Transfer carries it",
             "need",
             "turns on",
             unit="A",
-            nominal=self.usual(feed.weak),
-            worst=gets,
-            least=self.needs,
+            nominal=usual,
+            worst=min(gets, usual),
+            least=self.collector,
             at=weakest("least transfer ratio, aged"),
-            says=f"LED needs {show(self.needs, 'A')}, gets {show(gets, 'A')}.",
-            formula="I_{F} = I_{C} / (CTR_{min} · ageing)",
-            numbers=(
-                f"= {show(self.collector, 'A')} / ({card.transfer_min:g} · {AGEING:g}) = "
-                f"{show(self.needs, 'A')}"
-            ),
+            says=f"It must carry {show(self.collector, 'A')}; the weakest carries {show(gets, 'A')}.",
+            formula="I_{C} ≤ CTR_{min} · ageing · I_{F}",
+            numbers=f"{card.transfer_min:g} · {AGEING:g} · {show(lit, 'A')} = {show(gets, 'A')}",
             because="The transfer ratio is promised as a minimum, and a third is taken off for the years.",
             cure=cure,
-            shown=self.names.into("a"),
+            shown=replace(self.names.into("a"), times=card.transfer),
         )

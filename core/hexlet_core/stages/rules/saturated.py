@@ -12,7 +12,7 @@ from ..say.checks import Check, Shown
 from .base_drive import BaseDrive
 from .gate_drive import GateDrive, hot_resistance
 from .supplied import settled
-from .switching import edge_check, heat_checks, load_current, surge_heat
+from .switching import Body, edge_pulse, heat_checks, load_current, surge_pulse
 
 PULSE = 4.0  # a pulse of tens of milliseconds over the continuous current, assumed
 WIDE = "the base's current is that of the load at its worst"
@@ -20,7 +20,12 @@ SLIGHT = "the supply's own drop lowers a gate that hangs on it"
 
 
 def bipolar_load(
-    site: Site, switch: Switch, demand: Demand, base: BaseDrive, drop: float = 0.0
+    site: Site,
+    switch: Switch,
+    demand: Demand,
+    base: BaseDrive,
+    drop: float = 0.0,
+    heatsink: float | None = None,
 ) -> Iterator[Check]:
     """The load's current and heat in a saturated transistor with `drop` more across it than VCE(sat) [V]."""
     card, volts, i_b = base.card, base.card.v_ce_sat + drop, base.taken()[1]
@@ -39,21 +44,22 @@ def bipolar_load(
     )
     yield from heat_checks(
         site,
+        Body(card.r_th, card.t_j_max, card.power, heatsink),
         nominal=heat,
         worst=max(watts, heat),
-        r_th=card.r_th,
-        t_max=card.t_j_max,
-        power=card.power,
         how="P = V_{CE,sat} · I_{C} + V_{BE} · I_{B}",
         numbers=(
             f"= {volts:.3g} · {show(base.collector, 'A')} + {card.v_be_sat:.3g} · {show(i_b, 'A')} = "
             f"{show(watts, 'W')}"
         ),
+        pulses=(surge_pulse(switch, demand),),
         shown=Shown(f"p({names.switch})", names.on, within=0.1, floor=5e-4, because=WIDE),
     )
 
 
-def mosfet_load(site: Site, switch: Switch, demand: Demand, gate: GateDrive) -> Iterator[Check]:
+def mosfet_load(
+    site: Site, switch: Switch, demand: Demand, gate: GateDrive, heatsink: float | None = None
+) -> Iterator[Check]:
     """The load's current and heat in a MOSFET, steady, at a slow edge and in the inrush."""
     card, volts = gate.card, site.rail.high
     amps, r = demand.most(volts), gate.resistance(gate.worst)
@@ -73,14 +79,11 @@ def mosfet_load(site: Site, switch: Switch, demand: Demand, gate: GateDrive) -> 
     )
     yield from heat_checks(
         site,
+        Body(card.r_th, card.t_j_max, card.power, heatsink),
         nominal=heat,
         worst=worst,
-        r_th=card.r_th,
-        t_max=card.t_j_max,
-        power=card.power,
         how="P = I^2 · R_{DS(on),hot}",
         numbers=f"= {show(amps, 'A')}² · {show(hot, 'Ω')} = {show(worst, 'W')}",
+        pulses=(edge_pulse(site.rail, demand, gate.edge()), surge_pulse(switch, demand)),
         shown=Shown(f"p({names.switch})", names.on, within=0.05, floor=5e-4, because=SLIGHT),
     )
-    yield from edge_check(site, demand, seconds=gate.edge(), steady=worst, r_th=card.r_th, t_max=card.t_j_max)
-    yield from surge_heat(site, demand, resistance=hot, steady=worst, r_th=card.r_th, t_max=card.t_j_max)

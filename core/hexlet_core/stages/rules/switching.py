@@ -7,33 +7,25 @@ Each takes plain numbers, so that a switch's own file stays the place where its 
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
 
 from ...quantity import show
-from ..contract.facts import Demand, Switch
+from ..contract.facts import Demand, Rail, Switch
 from ..contract.site import Site
 from ..say.checks import Check, Shown, check, high, holds, when
 from .supplied import settled
 
-BODY_CONDUCTS = 0.5  # a body diode passes nothing that matters below this [V]
-SETTLED = 1.0  # a small part's junction has come to its steady temperature after this [s], assumed
+BACK = 0.1  # what may flow back into a rail without a thought, assumed [J]
+CASE = 0.1  # share of a body's resistance to air that lies between junction and heatsink, assumed
+OUT_OF_CHIP = 0.1  # how long heat takes from a junction to its body's outside, assumed [s]
 
 
 def pulse_resistance(r_th: float, seconds: float) -> float:
-    """Thermal resistance of a short pulse [K/W]: heat goes into the chip and its body as the root of time,
-    assumed up to 1 s.
+    """Thermal resistance of a short pulse [K/W]: heat spreads as the root of time, out of the chip after a
+    tenth of a second and out of the body much later; both assumed.
     """
-    return r_th * min(1.0, math.sqrt(seconds / SETTLED))
-
-
-def pulse_heat(
-    hot: float, *, watts: float, seconds: float, steady: float, r_th: float
-) -> tuple[float, float]:
-    """A pulse's thermal resistance [K/W] and the junction's temperature at its end, on top of the steady heat
-    [°C].
-    """
-    z = pulse_resistance(r_th, seconds)
-    return z, hot + steady * r_th + watts * z
+    return r_th * min(1.0, CASE * math.sqrt(seconds / OUT_OF_CHIP))
 
 
 def load_current(
@@ -67,7 +59,7 @@ def load_current(
         cure="Take a switch for more current.",
         shown=shown,
     )
-    surge = demand.surge(rail)
+    surge = switch.surge(demand)
     if demand.inrush is not None:
         yield check(
             "surge",
@@ -79,36 +71,91 @@ def load_current(
             most=peak,
             at=high("load cold"),
             says=f"{show(surge, 'A')} at the first moment, of {show(peak, 'A')}.",
-            formula="I = V_{high} / R_{cold}",
+            formula="I = V_{high} / (R_{load,cold} + R_{in line})",
             numbers=f"through {demand.inrush.words}: {show(surge, 'A')} ≤ {show(peak, 'A')}",
             because=f"It lasts about {show(demand.brief(rail), 's', 1)}. {peak_words}",
             cure="Take a switch for more current, or let the load come up gently.",
         )
 
 
+@dataclass(frozen=True)
+class Body:
+    """A switch's body: from its junction to air as it stands [K/W], its junction's most [°C], its rating
+    [W]; `heatsink` is what is bolted to it [K/W].
+    """
+
+    r_th: float
+    t_max: float
+    power: float
+    heatsink: float | None = None
+
+    @property
+    def in_all(self) -> float:
+        """Junction to air [K/W]."""
+        return self.r_th if self.heatsink is None else min(CASE * self.r_th + self.heatsink, self.r_th)
+
+    def allowed(self, hot: float) -> float:
+        """The heat it may have in hot surroundings [W]."""
+        spare = (self.t_max - hot) / self.in_all
+        return spare if self.heatsink is not None else min(self.power, spare)
+
+
+@dataclass(frozen=True)
+class Pulse:
+    """Heat for a moment: in words, how much [W] for how long [s], and what makes it less."""
+
+    words: str
+    watts: float
+    seconds: float
+    cure: str
+
+    def rises(self, body: Body) -> float:
+        """How far it heats the junction [K]; a heatsink comes too late for it."""
+        return self.watts * pulse_resistance(body.r_th, self.seconds)
+
+
+def edge_pulse(rail: Rail, demand: Demand, seconds: float) -> Pulse:
+    """A slow edge: V·I/6 on average while a resistive load comes on."""
+    return Pulse(
+        f"half on for {show(seconds, 's', 2)}",
+        rail.high * demand.most(rail.high) / 6,
+        seconds,
+        "Lower the resistor that charges or empties the gate.",
+    )
+
+
+def surge_pulse(switch: Switch, demand: Demand) -> Pulse | None:
+    """The load's inrush through the switch's own drop."""
+    amps = switch.surge(demand)
+    if demand.inrush is None or amps <= 0:
+        return None
+    watts = switch.losses[0].at(amps, True) * amps
+    seconds = demand.inrush.flows(switch.rail.high, amps)
+    return Pulse("inrush", watts, seconds, "Let the load come up gently, or take a switch with less drop.")
+
+
 def heat_checks(
     site: Site,
+    body: Body,
     *,
     nominal: float,
     worst: float,
-    r_th: float,
-    t_max: float,
-    power: float,
     how: str,
     numbers: str,
+    pulses: Iterable[Pulse | None] = (),
     shown: Shown | None = None,
 ) -> Iterator[Check]:
-    """Dissipation against what the surroundings leave of the rating, and the junction's temperature."""
-    hot = site.hot
-    allowed = min(power, (t_max - hot) / r_th)
-    t_worst = hot + worst * r_th
-    enough = (t_max - hot) / worst if worst > 0 else math.inf
-    cure = (
-        f"Take a part with less drop or a bigger body, or a heatsink: junction to air under {enough:.2g} K/W "
-        "in all."
-    )
+    """Steady heat against what the surroundings leave of the rating; and the junction's temperature, steady
+    heat and the longest pulse added.
+    """
+    hot, allowed = site.hot, body.allowed(site.hot)
+    enough = (body.t_max - hot) / worst - CASE * body.r_th if worst > 0 else math.inf
+    sink = f"bolt it to a heatsink of {enough:.2g} K/W or less" if enough > 0 else "share it between two"
+    cure = f"Take a part with less drop or a bigger body, or {sink}."
     corner = high(f"{show(hot, '°C')} around it")
-    sink = "no heatsink needed" if worst <= allowed else "needs a heatsink"
+    fits = (
+        "" if worst <= allowed else ": needs a heatsink" if body.heatsink is None else ": needs a bigger one"
+    )
     yield check(
         "heat",
         "Heat in the switch",
@@ -119,96 +166,48 @@ def heat_checks(
         worst=worst,
         most=allowed,
         at=corner,
-        says=f"{show(worst, 'W')} of {show(allowed, 'W')} at {show(hot, '°C')}: {sink}.",
+        says=f"{show(worst, 'W')} of {show(allowed, 'W')} at {show(hot, '°C')}{fits}.",
         formula=how,
         numbers=numbers,
         because="What is left of the rating when the surroundings are hot: (T_{max} − T_{a}) / R_{θ}.",
         cure=cure,
         shown=shown,
     )
+    real = [p for p in pulses if p is not None and p.seconds > 0]
+    longest = max(real, key=lambda p: p.rises(body), default=None)
+    brief = longest.rises(body) if longest is not None else 0.0
+    steady, usual = worst * body.in_all, nominal * body.in_all
+    top = hot + steady + brief
+    counts = longest is not None and brief >= 1.0
+    shares = [f"{show(hot, '°C')} around it", f"{steady:.0f} K steady"]
+    if longest is not None and counts:
+        shares.append(f"{brief:.0f} K {longest.words}")
     yield check(
         "junction",
         "Junction temperature",
         "limit",
-        "heat",
+        "temperature",
         unit="°C",
-        nominal=hot + nominal * r_th,
-        worst=t_worst,
-        most=t_max,
+        nominal=hot + usual + brief,
+        worst=top,
+        most=body.t_max,
         at=corner,
-        says=f"{show(t_worst, '°C')} of {show(t_max, '°C')}.",
-        formula="T_{j} = T_{a} + P · R_{θ}",
-        numbers=f"= {hot:.3g} + {show(worst, 'W')} · {r_th:g} = {show(t_worst, '°C')}",
-        because="Steady current; no heatsink counted.",
-        cure=cure,
-    )
-
-
-def edge_check(
-    site: Site, demand: Demand, *, seconds: float, steady: float, r_th: float, t_max: float
-) -> Iterator[Check]:
-    """The junction's temperature at the end of one slow edge: V·I/6 on average while a resistive load comes
-    on.
-    """
-    if seconds <= 0:
-        return
-    volts = site.rail.high
-    amps = demand.most(volts)
-    watts = volts * amps / 6
-    z, t = pulse_heat(site.hot, watts=watts, seconds=seconds, steady=steady, r_th=r_th)
-    yield check(
-        "edge",
-        "Heat of a slow edge",
-        "limit",
-        "heat",
-        unit="°C",
-        nominal=t,
-        most=t_max,
-        at=high("the slowest edge"),
-        says=(
-            f"Half on for {show(seconds, 's')} with {show(watts, 'W')}: {show(t, '°C')} of "
-            f"{show(t_max, '°C')}."
-        ),
-        formula="T_{j} = T_{a} + P·R_{θ} + V·I/6 · Z_{θ}(t)",
+        says=f"{' + '.join(shares)}: {show(top, '°C')} of {show(body.t_max, '°C')}.",
+        formula="T_{j} = T_{a} + P·R_{θ} + P_{pulse}·Z_{θ}(t)",
         numbers=(
-            f"{volts:.3g} V · {show(amps, 'A')} / 6 = {show(watts, 'W')}, {show(watts * seconds, 'J')} in "
-            f"{show(seconds, 's')}; Z = {z:.3g} K/W"
+            f"R = {body.in_all:.3g} K/W"
+            + (
+                f"; {show(longest.watts, 'W')} for {show(longest.seconds, 's')}, "
+                f"Z = {pulse_resistance(body.r_th, longest.seconds):.3g} K/W"
+                if longest is not None and counts
+                else ""
+            )
         ),
         because=(
-            "Between off and on it has volts across it and current through it at once: the linear region. "
-            "The pulse's thermal resistance is taken to grow as the root of time up to 1 s."
+            "A pulse is over before the body warms: its thermal resistance is taken to grow as the root of "
+            "time."
         ),
-        cure="Lower the resistor that charges or empties the gate.",
-    )
-
-
-def surge_heat(
-    site: Site, demand: Demand, *, resistance: float, steady: float, r_th: float, t_max: float
-) -> Iterator[Check]:
-    """The junction's temperature at the end of the load's inrush."""
-    surge = demand.surge(site.rail)
-    if surge <= 0:
-        return
-    watts, seconds = surge**2 * resistance, demand.brief(site.rail)
-    z, t = pulse_heat(site.hot, watts=watts, seconds=seconds, steady=steady, r_th=r_th)
-    energy = show(watts * seconds, "J")
-    yield check(
-        "surge_heat",
-        "Heat of the inrush",
-        "limit",
-        "heat",
-        unit="°C",
-        nominal=t,
-        most=t_max,
-        at=high("load cold"),
-        says=f"{energy} in {show(seconds, 's', 1)}: {show(t, '°C')} of {show(t_max, '°C')}.",
-        formula="T_{j} = T_{a} + P·R_{θ} + I_{surge}^2·R · Z_{θ}(t)",
-        numbers=f"{show(surge, 'A')}² · {show(resistance, 'Ω')} = {show(watts, 'W')}; Z = {z:.3g} K/W",
-        because=(
-            "The inrush is over before the body warms; the pulse's thermal resistance is taken to grow as "
-            "the root of time up to 1 s."
-        ),
-        cure="Take a switch with less on-resistance, or let the load come up gently.",
+        cure=longest.cure if longest is not None and brief > steady else cure,
     )
 
 
@@ -217,23 +216,28 @@ def back_feed(site: Site, demand: Demand) -> Iterator[Check]:
     if demand.farads <= 0:
         return
     volts = 0.0 if demand.held else site.rail.high
+    energy = demand.farads * volts**2 / 2
     yield check(
         "back_feed",
         "Charge stays with the load",
         "practice",
         "place",
-        unit="V",
-        nominal=volts,
-        most=BODY_CONDUCTS,
+        unit="J",
+        nominal=energy,
+        most=BACK,
         at=when("supply gone, the load's capacitor full"),
         says=(
             "A diode keeps it from flowing back."
             if demand.held
-            else f"{show(demand.farads, 'F')} at {show(volts, 'V')} flow back through the body diode."
+            else f"{show(demand.farads, 'F')} at {show(volts, 'V')} flow back through the body diode: "
+            f"{show(energy, 'J')}."
         ),
-        formula="V_{load} − V_{supply} ≤ V_{body}",
-        numbers=f"= {show(volts, 'V')} − 0 against {BODY_CONDUCTS:g} V",
-        because="A P-MOSFET's body diode points from the load to the supply: off, it blocks one way only.",
+        formula="E = C · V^2 / 2",
+        numbers=f"= {show(demand.farads, 'F')} · {show(volts, 'V')}² / 2 = {show(energy, 'J')}",
+        because=(
+            "A P-MOSFET's body diode points from the load to the supply: off, it blocks one way only. A "
+            f"module's own capacitor is harmless; {show(BACK, 'J')} drive whatever else hangs on the rail."
+        ),
         cure="Add the back-feed guard: a diode after the switch.",
     )
 

@@ -30,6 +30,7 @@ About = Literal[
     "current",
     "surge",
     "heat",
+    "temperature",
     "peak",
     "volts",
     "gets its volts",
@@ -48,6 +49,7 @@ SAID: dict[About, str] = {
     "surge": "First moment",
     "current": "Current",
     "heat": "Heat",
+    "temperature": "Hottest",
     "level": "Highest level",
     "peak": "Peak voltage",
     "wall": "Alternating side",
@@ -57,10 +59,13 @@ RANK: dict[str, int] = {"fails": 0, "unknown": 1, "tight": 2, "fits": 3, "proven
 # The share of a limit from which a check is tight: a limit keeps a fifth for what nobody counted; a need or a
 # wish is met at the worst corner already, and keeps a twentieth.
 TIGHT: dict[Sort, float] = {"limit": 0.8, "need": 0.95, "practice": 1.0, "wish": 0.95}
+RATED: tuple[About, ...] = ("supply high",)  # a load's own rating is the figure for good use already
+NEARLY = 0.95
 MOST = 99.0  # a share is never shown above this
 # What follows from what: a failing check about the first is a consequence of one about any of the others.
 FOLLOWS: dict[About, tuple[About, ...]] = {
     "heat": ("turns on", "current"),
+    "temperature": ("heat", "turns on", "current", "surge"),
     "gets its volts": ("turns on",),
     "time": ("turns on",),
 }
@@ -310,7 +315,7 @@ def share(value: float, limit: float, sense: Sense) -> float:
     return min(max(ratio, 0.0), MOST)
 
 
-def standing_of(sort: Sort, used: float, worst: float) -> Standing:
+def standing_of(sort: Sort, about: About, used: float, worst: float) -> Standing:
     """The one rule for standings, from the shares of a limit that are used with nominal parts and at worst.
 
     Fails: nominal parts break it under a condition that will occur; good practice never does. Tight: only
@@ -318,14 +323,15 @@ def standing_of(sort: Sort, used: float, worst: float) -> Standing:
     """
     if used > 1 + 1e-9 and sort != "practice":
         return "fails"
-    return "tight" if worst > TIGHT[sort] + 1e-9 else "fits"
+    edge = NEARLY if sort == "limit" and about in RATED else TIGHT[sort]
+    return "tight" if worst > edge + 1e-9 else "fits"
 
 
 def judged(found: Check, block: str, facet: Facet, ask: Change | None = None) -> Verdict:
     """A verdict from a check's numbers; `ask` is the change that asks for what nobody asked for."""
     used, used_worst = (share(v, found.limit, found.sense) for v in (found.nominal, found.worst))
     used_worst = max(used, used_worst)
-    standing = standing_of(found.sort, used, used_worst) if ask is None else "told"
+    standing = standing_of(found.sort, found.about, used, used_worst) if ask is None else "told"
     remedy = found.cure
     if standing in ("fits", "told"):
         remedy = None

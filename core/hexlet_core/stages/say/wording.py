@@ -75,7 +75,7 @@ class Say:
                 else shown[0]
             )
         else:
-            text = str(values[0])
+            text = "none" if values[0] is None else str(values[0])
         return Field(
             paths=paths, text=text, unit=unit, note=note or ORIGIN_WORDS[kept], origin=kept, choices=choices
         )

@@ -37,7 +37,7 @@ class LogicPin(Signal):
     noun = "pin"
 
     kind: Literal["logic_pin"] = "logic_pin"
-    level: Annotated[float, Q("V", 1.0, 15.0)] = 3.3
+    level: Annotated[float, Q("V", 1.0, 30.0)] = 3.3
     spread: Annotated[float, Q("", 0.0, 0.2)] = 0.04
     level_low: Annotated[float, Q("V", 0.0, 1.5)] = 0.0
     steady: Annotated[float, Q("A", 1e-5, 1.0)] = 8e-3

@@ -7,6 +7,7 @@ is counted at its least, aged; it must carry the pull-down and what the drive ta
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Iterator, Mapping
 from typing import Annotated, Literal
 
@@ -78,18 +79,21 @@ class OptoSignal(Signal):
 
     def gives(self, site: Site) -> Command:
         led, card, rail = self._led(site), site.card("card", OptocouplerCard), site.rail
-        carries = led.current(led.feed.on.low, 1) * card.transfer_min * AGEING
-        amps = max(carries - rail.high / self.r_pull, 1e-6)
+        pulled = rail.high / self.r_pull
+        weakest = led.current(led.feed.on.low, 1) * card.transfer_min * AGEING - pulled
+        usual = led.usual(led.feed.on.typical) * card.transfer - pulled
+        limits = Interval(max(weakest, 1e-6), max(usual, weakest, 1e-6), card.led_current * card.transfer_max)
         drop = card.saturation.voltage
         volts = Interval(rail.low - drop, rail.typical - drop, rail.high - 0.5 * drop)
         return Command(
             high=Level(volts, 20.0),
             low=Level(Interval.spread(0.0, 0.0), self.r_pull),
-            rest=Rest(0.0, self.r_pull, "is held down by its resistor in the dark", "the pin boots"),
-            steady=amps,
-            burst=amps,
+            rest=Rest(0.0, self.r_pull, "is held down by its resistor in the dark", "the pin boots", True),
+            steady=math.inf,
+            burst=math.inf,
             name="optocoupler",
             follows=True,
+            limits=limits,
         )
 
     def make(self, site: Site) -> Iterable[Placed]:

@@ -140,7 +140,7 @@ class SensorModule(GivenSignal):
             yield check(
                 "warm_up",
                 "Sensor has warmed up",
-                "need",
+                "practice",
                 "time",
                 unit="s",
                 nominal=self.ignored,

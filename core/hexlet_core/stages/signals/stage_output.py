@@ -62,7 +62,7 @@ class StageOutput(GivenSignal):
         return Command(
             high=Level(volts, r),
             low=Level(Interval.spread(low, 0.0), r),
-            rest=Rest(low, r, "is low until it is triggered", "the stage before it rests"),
+            rest=Rest(low, r, "is low until it is triggered", "the stage before it rests", True),
             steady=amps,
             burst=2 * amps,
             name=self.noun,
