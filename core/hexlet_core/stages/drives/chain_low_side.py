@@ -131,10 +131,11 @@ class ChainLowSide(Cooled):
             "at rest",
             unit="A",
             nominal=gets,
-            least=inner.needs,
+            least=inner.saturates_from,
             at=when(f"{command.name} {rest.words}"),
             says=(
-                f"The first transistor needs {show(inner.needs, 'A')} to hold it off, gets {show(gets, 'A')}."
+                f"The first transistor needs {show(inner.saturates_from, 'A')} to hold it off, gets "
+                f"{show(gets, 'A')}."
             ),
             formula="I_{B} = (V_{rest} − V_{BE}) / (R_{rest} + R_{B})",
             numbers=f"= {show(gets, 'A')}",

@@ -18,16 +18,15 @@ from ..contract.parts import Placed, from_card, resistor
 from ..contract.site import Site
 from ..drawing.pen import HEIGHT, Pen
 from ..drawing.switches import draw_series, draw_up
-from ..rules.feed import Names, from_low_side
+from ..rules.feed import Names, Trickle, from_low_side, rests_check
 from ..rules.kick import peak_check
 from ..rules.light import LedDrive
 from ..rules.switching import direct_only, load_current
-from ..say.checks import Check, Shown, check, when
+from ..say.checks import Check, Shown, when
 from ..say.windows import Window, window
 from .base import TransistorDrive
 
 FAINT = 0.8  # share of the LED's volts below which it gives no light that matters
-OFF_SHARE = 0.05  # of the load's current that counts as off
 
 
 class OptoSwitch(TransistorDrive):
@@ -95,20 +94,18 @@ class OptoSwitch(TransistorDrive):
         yield from peak_check(self.switches(site), site.rail, demand, self.output)
         yield from self.led(site).checks()
         faint = max(rest.volts - FAINT * card.led.voltage, 0.0) / (rest.ohms + self.r_led)
-        leaks, limit = faint * card.transfer_max, OFF_SHARE * amps
-        yield check(
+        usual, most = (min(faint * ratio, amps) for ratio in (card.transfer, card.transfer_max))
+        yield rests_check(
             "boot",
             f"Stays off while {rest.when}",
-            "need",
             "at rest",
-            unit="A",
-            nominal=faint * card.transfer,
-            worst=leaks,
-            most=limit,
+            trickle=Trickle(min(rest.volts, card.led.voltage), usual, most),
+            rests=demand.rests,
+            what=demand.name,
+            control="light",
             at=when(f"{command.name} {rest.words}, most transfer"),
-            says=f"{show(leaks, 'A')} trickle through it; {show(limit, 'A')} is a twentieth of the load's.",
             formula="I_{C} = CTR_{max} · (V_{rest} − V_{F}) / (R_{rest} + R)",
-            numbers=f"= {card.transfer_max:g} · {show(faint, 'A')} = {show(leaks, 'A')}",
+            numbers=f"= {card.transfer_max:g} · {show(faint, 'A')} = {show(most, 'A')}",
             because=f"The {command.name} {rest.words}.",
             cure="Put a resistor across the optocoupler's LED.",
         )
