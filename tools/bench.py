@@ -43,6 +43,7 @@ from hexlet_core.stages.signals.logic_pin import LogicPin
 
 from tests.core import references
 from tests.core.registered import Circuit, latch, one_shot, pwm, registered
+from tests.core.test_random import tally
 from tools.served import served
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -335,7 +336,7 @@ def figures() -> list[Row]:
         len(gzip.compress(f.read_bytes(), 9)) for f in (ROOT / "web" / "dist" / "assets").glob("*.js")
     )
     rows.append(("script of the first page, compressed", f"{script / 1000:.0f} kB", "300 kB", ""))
-    rows.append(dragged())
+    rows += [dragged(), judged()]
     begin = time.perf_counter()
     subprocess.run(["make", "-s", ".stamps/web", ".stamps/data", ".stamps/kernel"], cwd=ROOT, check=True)
     rows.append(
@@ -378,6 +379,18 @@ def dragged() -> Row:
         seen,
         "50 ms, 100 ms",
         f"{len(taken)} keys",
+    )
+
+
+def judged() -> Row:
+    """Random designs, every verdict beside its simulated circuit."""
+    found = tally(seed=1, count=1000)
+    wrong = len(found.contradict) / found.compared
+    return (
+        "verdicts that contradict the circuit, random designs",
+        f"{len(found.contradict)} of {found.compared} ({wrong:.2%})",
+        "0",
+        f"{found.designs} designs; {found.differ} numbers apart",
     )
 
 

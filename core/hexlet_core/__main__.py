@@ -1,6 +1,7 @@
 """The command line: everything the core does, without the server.
 
 python -m hexlet_core evaluate DESIGN.json
+python -m hexlet_core confirm DESIGN.json
 python -m hexlet_core rehearse DESIGN.json [--script S.json] [--out waves.csv]
 python -m hexlet_core solve NETLIST.json [--csv]
 python -m hexlet_core parts | kinds | schema [design|netlist|script]
@@ -65,6 +66,14 @@ def _evaluate(args: argparse.Namespace) -> None:
     from .design.study import study
 
     print(evaluate(study(read_design(_read(args.file)))).model_dump_json(indent=1))
+
+
+def _confirm(args: argparse.Namespace) -> None:
+    from .design.confirm import confirm
+    from .design.document import read_design
+    from .design.study import study
+
+    _print([found.model_dump() for found in confirm(study(read_design(_read(args.file))))])
 
 
 def _rehearse(args: argparse.Namespace) -> None:
@@ -137,6 +146,7 @@ def _parser() -> argparse.ArgumentParser:
         return sub
 
     add("evaluate", _evaluate).add_argument("file")
+    add("confirm", _confirm).add_argument("file")
     rehearse = add("rehearse", _rehearse)
     rehearse.add_argument("file")
     rehearse.add_argument("--script")

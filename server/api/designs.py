@@ -9,6 +9,7 @@ from uuid import UUID
 from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from drawer.actions import drawer
 from hexlet_core.design.channels import together
+from hexlet_core.design.confirm import Confirmed, confirm
 from hexlet_core.design.document import changed, read_design
 from hexlet_core.design.evaluate import evaluate
 from hexlet_core.design.exchange import offers
@@ -240,6 +241,13 @@ def spread_of(request: HttpRequest, body: SpreadIn) -> StreamingHttpResponse:
     """
     here, script = _asked(body)
     return _streamed(spread(here, script, body.wish))
+
+
+@router.post("/confirm", response={200: list[Confirmed], 422: Refusal})
+def what_the_circuit_says(request: HttpRequest, body: AnswerIn) -> list[Confirmed]:
+    """What the simulated circuit says to each verdict that it can answer."""
+    here, _ = _asked(body)
+    return list(confirm(here))
 
 
 @router.post("/press-map", response={200: MapStep, 422: Refusal})

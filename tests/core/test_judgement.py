@@ -236,7 +236,7 @@ FAULTY: dict[str, tuple[Callable[[], Design], tuple[str, ...]]] = {
     ),
     "gate of 100 MΩ": (
         lambda: line(
-            pin(3.3), NmosLowSide(r_gate=1e8, r_pull=None), Resistive(resistance=4, power=60), on=BATTERY
+            pin(3.3), NmosLowSide(r_gate=1e8, r_pull=None), Resistive(resistance=4.7, power=60), on=BATTERY
         ),
         ("junction",),
     ),

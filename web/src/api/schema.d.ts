@@ -273,6 +273,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What The Circuit Says
+         * @description What the simulated circuit says to each verdict that it can answer.
+         */
+        post: operations["api_designs_what_the_circuit_says"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/press-map": {
         parameters: {
             query?: never;
@@ -980,6 +1000,8 @@ export interface components {
         };
         /** ChainLowSide */
         ChainLowSide: {
+            /** Heatsink */
+            heatsink?: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1010,6 +1032,8 @@ export interface components {
         };
         /** Complementary */
         Complementary: {
+            /** Heatsink */
+            heatsink?: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1467,6 +1491,8 @@ export interface components {
         };
         /** NmosLowSide */
         NmosLowSide: {
+            /** Heatsink */
+            heatsink?: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1495,6 +1521,8 @@ export interface components {
         };
         /** NpnLowSide */
         NpnLowSide: {
+            /** Heatsink */
+            heatsink?: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1580,7 +1608,7 @@ export interface components {
             c_time: number;
             /**
              * R Discharge
-             * @default 100
+             * @default 150
              */
             r_discharge: number | null;
             /**
@@ -1719,6 +1747,8 @@ export interface components {
         };
         /** PairLowSide */
         PairLowSide: {
+            /** Heatsink */
+            heatsink?: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1747,6 +1777,8 @@ export interface components {
         };
         /** PmosHighSide */
         PmosHighSide: {
+            /** Heatsink */
+            heatsink?: number | null;
             /**
              * Shift
              * @default npn
@@ -1806,6 +1838,8 @@ export interface components {
         };
         /** PnpHighSide */
         PnpHighSide: {
+            /** Heatsink */
+            heatsink?: number | null;
             /**
              * Shift
              * @default npn
@@ -2115,6 +2149,8 @@ export interface components {
         };
         /** SeriesPair */
         SeriesPair: {
+            /** Heatsink */
+            heatsink?: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2361,7 +2397,7 @@ export interface components {
             rated: number;
             /**
              * Pull In
-             * @default 0.8
+             * @default 0.75
              */
             pull_in: number;
             /**
@@ -2701,7 +2737,7 @@ export interface components {
              * About
              * @enum {string}
              */
-            about: "turns on" | "turns off" | "at rest" | "unplugged" | "plugged in" | "taken" | "level" | "current" | "surge" | "heat" | "peak" | "volts" | "gets its volts" | "supply high" | "time" | "contact" | "place" | "wall";
+            about: "turns on" | "turns off" | "at rest" | "unplugged" | "plugged in" | "taken" | "level" | "current" | "surge" | "heat" | "temperature" | "peak" | "volts" | "gets its volts" | "supply high" | "time" | "contact" | "place" | "wall";
             /** Title */
             title: string;
             verdict: components["schemas"]["Verdict"];
@@ -2829,7 +2865,7 @@ export interface components {
              * About
              * @enum {string}
              */
-            about: "turns on" | "turns off" | "at rest" | "unplugged" | "plugged in" | "taken" | "level" | "current" | "surge" | "heat" | "peak" | "volts" | "gets its volts" | "supply high" | "time" | "contact" | "place" | "wall";
+            about: "turns on" | "turns off" | "at rest" | "unplugged" | "plugged in" | "taken" | "level" | "current" | "surge" | "heat" | "temperature" | "peak" | "volts" | "gets its volts" | "supply high" | "time" | "contact" | "place" | "wall";
             /** Title */
             title: string;
             /** Sentence */
@@ -4491,6 +4527,30 @@ export interface components {
             wish: components["schemas"]["Wish"];
         };
         /**
+         * Confirmed
+         * @description A verdict beside the circuit's own number, at the verdict's corner.
+         *
+         *     `agrees` is whether the two are as near as they should be; `contradicts` whether they lie on different
+         *     sides of the limit: then `standing` is the circuit's.
+         */
+        Confirmed: {
+            /** Id */
+            id: string;
+            /** Found */
+            found: number;
+            /** Text */
+            text: string;
+            /** Agrees */
+            agrees: boolean;
+            /** Contradicts */
+            contradicts: boolean;
+            /**
+             * Standing
+             * @enum {string}
+             */
+            standing: "fails" | "tight" | "fits" | "proven" | "unknown" | "told";
+        };
+        /**
          * MapStep
          * @description How far the work is, and the map at the end.
          */
@@ -5598,6 +5658,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FanStep"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    api_designs_what_the_circuit_says: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Confirmed"][];
                 };
             };
             /** @description Unprocessable Entity */

@@ -213,7 +213,7 @@ class AcBridge(Drive):
         watts = amps**2 * r
         yield from heat_checks(
             site,
-            Body(mosfet.r_th, mosfet.t_j_max, mosfet.power),
+            Body(mosfet.r_th, mosfet.t_j_max, mosfet.power, sinks=False),
             nominal=watts * 0.8,
             worst=watts,
             how="P = I_{rms}^2 · R_{DS(on),hot}",

@@ -135,4 +135,6 @@ class Cooled(TransistorDrive):
     heatsink: Annotated[Annotated[float, Q("K/W", 0.1, 200.0)] | None, Unless("none")] = None
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
-        return {"drive": (Word(text="with a heatsink of"), say.field("heatsink", note="K/W to air"))}
+        if self.heatsink is None:
+            return {}
+        return {"drive": (Word(text="with a heatsink of"), say.field("heatsink", note="to air"))}

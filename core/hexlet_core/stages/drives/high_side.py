@@ -10,11 +10,13 @@ from __future__ import annotations
 
 from abc import abstractmethod
 from collections.abc import Iterable, Iterator
+from dataclasses import replace
 from typing import Annotated, Literal
 
 from ...cards.card import BipolarCard, Card, FieldEffectCard, MosfetCard, NpnCard
-from ...cards.points import channel_volts, most_collector
+from ...cards.points import channel_amps, channel_volts, most_collector
 from ...fields import Q
+from ...quantity import Interval
 from ..contract.facts import Side
 from ..contract.parts import Placed, from_card, resistor
 from ..contract.site import Site
@@ -96,30 +98,45 @@ class HighSide(Cooled):
         """What pulls the control away from the rail."""
         if self.shift == "none":
             return from_high_side(site.command, site.rail, site.demand().amps(site.rail.typical))
-        return from_rail(
-            site.rail, site.demand().amps(site.rail.typical), SHIFT_DROP, self._shift_keeps(site)
-        )
+        amps = site.demand().amps(site.rail.typical)
+        feed = from_rail(site.rail, amps, SHIFT_DROP, self._shift_keeps(site))
+        return replace(feed, limits=self._shift_carries(site))
 
     def _shift_keeps(self, site: Site) -> tuple[float, float]:
-        """What an ordinary shifter keeps for itself on the low and on the high rail [V]: little, unless it
-        cannot carry what it should.
-        """
+        """What an ordinary shifter keeps for itself on the low and on the high rail [V]."""
         shifter, rail = self.shifter(site), site.rail
 
         def keeps(volts: float, feed: float, gate: float) -> float:
             amps = self.pulled(site) * volts / rail.high
             if isinstance(shifter, BaseDrive):
-                carries = most_collector(shifter.card, shifter.ordinary(feed))
-                if carries < amps:
-                    return volts * (1 - carries / amps)
                 return min(shifter.across(amps, feed), SHIFT_DROP)
-            return min(channel_volts(shifter.card, gate, amps), volts) if shifter else 0.0
+            return min(channel_volts(shifter.card, gate, amps), SHIFT_DROP) if shifter else 0.0
 
         if isinstance(shifter, BaseDrive):
             return keeps(rail.low, shifter.feed.weak, 0.0), keeps(rail.high, shifter.usual, 0.0)
         if shifter is None:
             return 0.0, 0.0
         return keeps(rail.low, 0.0, shifter.least), keeps(rail.high, 0.0, shifter.usual)
+
+    def _shift_carries(self, site: Site) -> Interval | None:
+        """What the shifter carries: the weakest, an ordinary one on a weak signal, the strongest [A]."""
+        shifter, volts = self.shifter(site), site.rail.low
+        if isinstance(shifter, BaseDrive):
+            card, feed = shifter.card, shifter.feed
+            weak, usual = (most_collector(card, shifter.ordinary(v)) for v in (feed.weak, shifter.usual))
+            least = most_collector(card, shifter.gets(feed.on.low, 1)) * card.gain_min / card.gain
+            return Interval(min(least, weak), weak, max(usual, weak) * card.gain_max / card.gain)
+        if shifter is None:
+            return None
+        least, weak, usual = (
+            channel_amps(shifter.card, v, volts, -shift)
+            for v, shift in (
+                (shifter.worst, shifter.card.threshold - shifter.card.threshold_max),
+                (shifter.least, 0.0),
+                (shifter.usual, shifter.card.threshold - shifter.card.threshold_min),
+            )
+        )
+        return Interval(min(least, weak), weak, max(usual, weak))
 
     def pulled(self, site: Site) -> float:
         """The most the shifter carries for as long as it is on [A]."""

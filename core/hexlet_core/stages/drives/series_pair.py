@@ -25,6 +25,7 @@ from ..rules.base_drive import BaseDrive, forced_gain
 from ..rules.feed import Names, from_low_side, from_rail
 from ..rules.kick import peak_check
 from ..rules.saturated import bipolar_load
+from ..rules.supplied import settled
 from ..rules.switching import direct_only
 from ..say.checks import Check
 from ..say.windows import Bound, Window, window
@@ -102,8 +103,17 @@ class SeriesPair(Cooled):
             pull_ref=site.ref("pull"),
             names=Names("base", on=self.runs(site)),
             lift=lower.v_ce_sat,
-            lifts=min(bottom.across(amps, bottom.feed.weak), lower.v_ce_sat),
+            lifts=lower.v_ce_sat,
         )
+        # The lower one may not carry it all: then it keeps more, and lifts the upper one's emitter.
+        alone = replace(
+            self.bipolar_switch(site, top),
+            losses=(
+                Loss(lambda i: bottom.across(i, bottom.feed.weak) + upper.v_ce_sat, lambda i: upper.v_ce_sat),
+            ),
+        )
+        flows = settled(alone, site.demand(), site.rail.low).amps
+        top = replace(top, lifts=bottom.across(flows, bottom.feed.weak))
         return top, bottom
 
     def switches(self, site: Site) -> Switch:

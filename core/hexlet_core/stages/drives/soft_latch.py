@@ -167,7 +167,7 @@ class SoftLatch(TransistorDrive):
         demand, gate = site.demand(), self.drive(site)
         yield from peak_check(self.switches(site), site.rail, demand, self.output)
         yield from gate.checks()
-        yield from mosfet_load(site, self.switches(site), demand, gate)
+        yield from mosfet_load(site, self.switches(site), demand, gate, sinks=False)
         yield from back_feed(site, demand)
         yield from self._loop_checks(site)
         yield from self._press_checks(site)

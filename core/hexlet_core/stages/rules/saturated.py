@@ -58,7 +58,12 @@ def bipolar_load(
 
 
 def mosfet_load(
-    site: Site, switch: Switch, demand: Demand, gate: GateDrive, heatsink: float | None = None
+    site: Site,
+    switch: Switch,
+    demand: Demand,
+    gate: GateDrive,
+    heatsink: float | None = None,
+    sinks: bool = True,
 ) -> Iterator[Check]:
     """The load's current and heat in a MOSFET, steady, at a slow edge and in the inrush."""
     card, volts = gate.card, site.rail.high
@@ -79,7 +84,7 @@ def mosfet_load(
     )
     yield from heat_checks(
         site,
-        Body(card.r_th, card.t_j_max, card.power, heatsink),
+        Body(card.r_th, card.t_j_max, card.power, heatsink, sinks),
         nominal=heat,
         worst=worst,
         how="P = I^2 · R_{DS(on),hot}",

@@ -13,11 +13,13 @@ from dataclasses import dataclass
 from ...quantity import show
 from ..contract.facts import Demand, Rail, Switch
 from ..contract.site import Site
-from ..say.checks import Check, Shown, check, high, holds, when
+from ..say.checks import Change, Check, Remedy, Shown, check, high, holds, when
 from .supplied import settled
 
 BACK = 0.1  # what may flow back into a rail without a thought, assumed [J]
 CASE = 0.1  # share of a body's resistance to air that lies between junction and heatsink, assumed
+SINKS = (1.0, 2.0, 3.0, 5.0, 8.0, 12.0, 18.0, 25.0, 40.0)  # heatsinks as they are sold [K/W]
+LEAST_SINK = SINKS[0]
 OUT_OF_CHIP = 0.1  # how long heat takes from a junction to its body's outside, assumed [s]
 
 
@@ -88,6 +90,7 @@ class Body:
     t_max: float
     power: float
     heatsink: float | None = None
+    sinks: bool = True  # whether one can be bolted to it
 
     @property
     def in_all(self) -> float:
@@ -149,9 +152,7 @@ def heat_checks(
     heat and the longest pulse added.
     """
     hot, allowed = site.hot, body.allowed(site.hot)
-    enough = (body.t_max - hot) / worst - CASE * body.r_th if worst > 0 else math.inf
-    sink = f"bolt it to a heatsink of {enough:.2g} K/W or less" if enough > 0 else "share it between two"
-    cure = f"Take a part with less drop or a bigger body, or {sink}."
+    cure = _cooler(site, body, worst)
     corner = high(f"{show(hot, '°C')} around it")
     fits = (
         "" if worst <= allowed else ": needs a heatsink" if body.heatsink is None else ": needs a bigger one"
@@ -208,6 +209,19 @@ def heat_checks(
             "time."
         ),
         cure=longest.cure if longest is not None and brief > steady else cure,
+    )
+
+
+def _cooler(site: Site, body: Body, watts: float) -> Remedy:
+    """A heatsink that leaves a fifth of the temperature to spare, where one can; else another part."""
+    room = 0.8 * body.t_max - site.hot
+    most = room / watts - CASE * body.r_th if watts > 0 else math.inf
+    if not body.sinks or most < LEAST_SINK:
+        return Remedy(text="Take a part with less drop or a bigger body, or share the load between two.")
+    sink = max(s for s in SINKS if s <= max(most, SINKS[0]))
+    return Remedy(
+        text=f"Bolt it to a heatsink of {sink:g} K/W",
+        changes=(Change(path=site.path("heatsink"), value=sink),),
     )
 
 

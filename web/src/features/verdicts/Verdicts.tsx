@@ -6,6 +6,7 @@ import { Formula } from "../../drawing/Formula";
 import { Gauge } from "../../drawing/Gauge";
 import { useWorkspace } from "../workspace/useDesign";
 import { Remedy } from "./Mends";
+import { useConfirmed } from "./useConfirmed";
 
 const EASY = 0.5;
 const SORTS: Record<S["Verdict"]["sort"], string> = {
@@ -14,7 +15,7 @@ const SORTS: Record<S["Verdict"]["sort"], string> = {
   practice: "good practice",
   wish: "you asked",
 };
-type V = S["Verdict"];
+type V = S["Verdict"] & { circuit?: S["Confirmed"] };
 
 function Row({
   v,
@@ -39,6 +40,14 @@ function Row({
         <span className={`verdict-left ${v.standing}`}>{v.margin}</span>
         <span className="verdict-sentence">
           <span className="verdict-sort">{SORTS[v.sort]}</span>
+          {v.circuit?.agrees && (
+            <span className="rehearsed" title={`Rehearsed at this corner: ${v.circuit.text}`}>
+              rehearsed
+            </span>
+          )}
+          {v.circuit?.contradicts ? (
+            <b>The circuit decides: it shows {v.circuit.text}. The formula says: </b>
+          ) : null}
           {v.sentence}
           {moved && <em> was {was.margin}</em>}
         </span>
@@ -54,6 +63,12 @@ function Row({
           </p>
           <p>{v.working.reason}</p>
           <p className="corner">Worst: {v.corner}.</p>
+          {v.circuit && (
+            <p className="corner">
+              Ordinary parts at this corner, rehearsed: <b className="value">{v.circuit.text}</b>
+              {v.circuit.agrees ? ", as the formula says." : ". The formula is off here."}
+            </p>
+          )}
           <Remedy v={v} />
         </div>
       )}
@@ -104,7 +119,13 @@ export function Verdicts({
   const { answer, settled, trying } = useWorkspace();
   const [all, setAll] = useState(true);
   const [easy, setEasy] = useState(false);
-  const everything = answer.evaluation.verdicts.filter((v) => v.standing !== "told");
+  const circuit = useConfirmed();
+  const everything = answer.evaluation.verdicts
+    .filter((v) => v.standing !== "told")
+    .map((v): V => {
+      const found = circuit.get(v.id);
+      return found ? { ...v, standing: found.standing, circuit: found } : v;
+    });
   const told = answer.evaluation.verdicts.filter((v) => v.standing === "told");
   const mine = everything.filter((v) => v.facet === facet);
   const list = all || mine.length === 0 ? everything : mine;
