@@ -179,10 +179,10 @@ def measured_load(here: Study) -> bool:
 
 
 def measures(here: Study) -> tuple[Measuring, ...]:
-    """Every measurement of a part by itself."""
+    """Every measurement of a part by itself; above the wall only of what has a supply of its own."""
     design, found = here.design, []
     for stage, site in here.pairs:
-        if not isinstance(stage, Measured):
+        if not isinstance(stage, Measured) or (design.supply.walled and stage.role != "signal"):
             continue
         for measure in stage.measures(site):
             value = rated = ""

@@ -161,6 +161,7 @@ class AcBridge(Drive):
             feed_watts=self.feed_watts,
             feed_volts=self.feed_volts,
             start_within=self.start_within,
+            halves=2 if self.feed_from == "switch" else 1,
         )
 
     def windows(self, site: Site) -> tuple[Window, ...]:
@@ -209,6 +210,7 @@ class AcBridge(Drive):
             because="Off, it holds the crest; the snubber rounds what the leads add.",
             cure="Take a MOSFET for more volts.",
         )
+        yield from self._volts_checks(site, crest)
         amps, r = demand.most(rail.high), self._resistance(site)
         watts = amps**2 * r
         yield from heat_checks(
@@ -313,6 +315,40 @@ class AcBridge(Drive):
             because="Two diodes stand in the way of every half wave.",
             cure="Bolt the bridge to metal, or take a bigger one.",
         )
+
+    def _volts_checks(self, site: Site, crest: float) -> Iterator[Check]:
+        """The snubber's capacitor and the feed's diode, which see the line's crest."""
+        store, diode = site.card("store", CapacitorCard), site.card("feed_diode", DiodeCard)
+        held = self.gate_supply(site).top
+        back = held if self.feed_from == "switch" else crest + held
+        for id, title, volts, most, because in (
+            ("store_volts", "Snubber capacitor's volts", crest, store.voltage, "Off, it holds the crest."),
+            (
+                "feed_reverse",
+                "Feed diode's reverse volts",
+                back,
+                diode.reverse,
+                "Behind the bridge it only holds the gate's supply back."
+                if self.feed_from == "switch"
+                else "In the other half wave it holds the crest, and what the capacitor keeps on top.",
+            ),
+        ):
+            yield check(
+                id,
+                title,
+                "limit",
+                "wall",
+                unit="V",
+                nominal=volts,
+                worst=volts + 0.1 * crest if volts >= crest else volts,
+                most=most,
+                at=high("line's crest, a tenth more"),
+                says=f"{show(volts, 'V')} of {show(most, 'V')}.",
+                formula="V ≥ √2 · V_{rms} (+ V_{Z})",
+                numbers=f"= {show(volts, 'V')}, a tenth more counted",
+                because=because,
+                cure="Take one for more volts.",
+            )
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
         return {

@@ -184,6 +184,7 @@ def wall_cautions(volts: float, ac: bool, where: str) -> tuple[str, ...]:
         f"{where} is above {kind}: touching it can kill. Ratings are for information; there is no build "
         "plan and no wiring for that side. Your local electrical code and a licensed person decide how it "
         "is built, and connect it.",
-        "Switch the line conductor, not the neutral. A closed enclosure, a fuse, strain relief on every "
-        "cable, and the spacing between coil and contact side are part of it.",
+        ("Switch the line conductor, not the neutral. " if ac else "")
+        + "A closed enclosure, a fuse, strain relief on every cable, and the spacing to all that is touched "
+        "are part of it.",
     )

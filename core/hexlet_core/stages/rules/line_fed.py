@@ -2,7 +2,7 @@
 up.
 
 Feed current over a half wave: i(t) = (V·√2·sin − V_Z − V_D)/R while positive; its mean charges the capacitor,
-its square heats R. One half wave in two feeds it.
+its square heats R. One half wave in two feeds it from the line, both behind a bridge.
 """
 
 from __future__ import annotations
@@ -19,7 +19,7 @@ from ..contract.facts import Rail
 from ..say.checks import Check, check, high, low, when
 
 KEEP_ALIVE = 1e-4  # what the zener wants at least to hold its voltage [A]
-JUNCTIONS = 1.4  # the feed's diode and the bridge's that returns its current [V]
+JUNCTION = 0.7  # of the feed's diode and of each of the bridge's in the feed's way [V]
 
 
 @dataclass(frozen=True)
@@ -37,15 +37,21 @@ class LineFed:
     feed_watts: float
     feed_volts: float
     start_within: float
+    halves: int = 1  # half waves of two that feed it
 
     def through(self, volts: float, held: float) -> tuple[float, float]:
         """Mean current [A] and mean heat [W] of the feed resistor at a line of `volts` rms, into `held`
         [V].
         """
         angle = np.linspace(0.0, math.pi, 2001)
-        i = np.maximum(volts * math.sqrt(2) * np.sin(angle) - held - JUNCTIONS, 0.0) / self.r_feed
-        mean = float(np.trapezoid(i, angle) / (2 * math.pi))
-        return mean, float(np.trapezoid(i * i, angle) / (2 * math.pi) * self.r_feed)
+        i = np.maximum(volts * math.sqrt(2) * np.sin(angle) - held - self._junctions, 0.0) / self.r_feed
+        share = self.halves / (2 * math.pi)
+        return float(np.trapezoid(i, angle) * share), float(np.trapezoid(i * i, angle) * share * self.r_feed)
+
+    @property
+    def _junctions(self) -> float:
+        """What its own diode and one of the bridge's for each side it goes through keep [V]."""
+        return JUNCTION * (1 + self.halves)
 
     @property
     def needs(self) -> float:
@@ -71,7 +77,7 @@ class LineFed:
         """Level, current, heat, volts, ripple and start."""
         zener, mosfet, hold = self.zener, self.mosfet, self.hold
         frequency = self.rail.frequency or 50.0
-        droop = self.takes / frequency / hold.value
+        droop = self.takes / (self.halves * frequency) / hold.value
         level = zener.voltage - self.sat
         need = mosfet.lowest_on.v_gs
         yield check(
@@ -121,8 +127,8 @@ class LineFed:
             at=when("between two charges"),
             says=f"Falls {show(droop, 'V')} each period.",
             formula="ΔV = I / (f · C)",
-            numbers=f"= {show(self.takes, 'A')} / ({frequency:g} Hz · {show(hold.value, 'F')})",
-            because="It is charged once a period.",
+            numbers=f"= {show(self.takes, 'A')} / ({self.halves * frequency:g} Hz · {show(hold.value, 'F')})",
+            because="It is charged " + ("twice" if self.halves == 2 else "once") + " a period.",
             cure="Take a bigger capacitor, or a higher pull-down.",
         )
         mean = self.through(self.rail.low, self.needs / 2)[0]
@@ -174,11 +180,15 @@ class LineFed:
             nominal=comes,
             worst=comes / (1 + self.tolerance),
             least=self.takes + KEEP_ALIVE,
-            at=low("one half wave of two"),
+            at=low("both half waves" if self.halves == 2 else "one half wave of two"),
             says=f"{show(comes, 'A')} come in, {show(self.takes + KEEP_ALIVE, 'A')} are taken.",
             formula="mean of (V·√2·sin − V_{Z})/R over a half wave ≥ V_{Z}/R_{pull} + I_{Z}",
             numbers=f"R = {show(self.r_feed, 'Ω')}: {show(comes, 'A')}",
-            because="Only one half wave feeds it, and only while the line is above the zener.",
+            because=(
+                "Both half waves feed it, but only while the line is above the zener."
+                if self.halves == 2
+                else "Only one half wave feeds it, and only while the line is above the zener."
+            ),
             cure="Lower the feed resistor, or raise the pull-down.",
         )
         yield check(
