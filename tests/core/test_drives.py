@@ -212,7 +212,7 @@ class AlternatingCurrent(unittest.TestCase):
         self.assertGreater(up, verdict(made, "gate_start").nominal / 4)
 
     def test_heat_of_the_feed_resistor(self) -> None:
-        """Oracle: the mean of i²·R over two periods of the simulated circuit, fed by one half wave and by both."""
+        """Oracle: the mean of i²·R over two simulated periods, fed by one half wave and by both."""
         lamp, supply = (
             AcLoad(use="resistive", volts=24.0),
             Supply(kind="transformer", low=23, typical=24, high=25),

@@ -27,6 +27,7 @@ from hexlet_core.stages.guards.back_feed import BackFeed
 from hexlet_core.stages.guards.decoupling import Decoupling
 from hexlet_core.stages.guards.freewheel import Freewheel
 from hexlet_core.stages.guards.fuse import Fuse
+from hexlet_core.stages.guards.gate_clamp import GateClamp
 from hexlet_core.stages.guards.reverse_guard import ReverseGuard
 from hexlet_core.stages.loads.ac_load import AcLoad
 from hexlet_core.stages.loads.buzzer import BuzzerLoad
@@ -158,6 +159,12 @@ ORDINARY: dict[str, Callable[[], Design]] = {
     "relay contact, heater": lambda: line(pin(3.3), RelayContact(), Resistive(resistance=24, power=10)),
     "inverting chain, pulled up while it boots": lambda: line(
         pin(3.3, boot_resistance=1e3), ChainLowSide(), DIODE, coil(400, 12)
+    ),
+    "runs at rest through an inverting chain": lambda: line(
+        pin(3.3, boot="pull-down"),
+        ChainLowSide(r_pull=10e3),
+        DIODE,
+        RelayCoil(resistance=400, contact_load="resistive", contact_current=0.5, at_rest="on"),
     ),
     "stacked switches": lambda: line(strong(5), SeriesPair(r_base=680), DIODE, coil(400, 12)),
     "signal relay": lambda: line(pin(5), NpnLowSide(r_base=2200), DIODE, SignalPath()),
@@ -293,6 +300,26 @@ FAULTY: dict[str, tuple[Callable[[], Design], tuple[str, ...]]] = {
     "inverting chain runs while the pin boots": (
         lambda: line(pin(3.3), ChainLowSide(), DIODE, coil(400, 12)),
         ("boot",),
+    ),
+    "should run at rest, and does not": (
+        lambda: line(pin(5), PULLED, Resistive(resistance=12, power=15, at_rest="on")),
+        ("boot",),
+    ),
+    "runs at rest, robbed by a boot pull-up": (
+        lambda: line(
+            pin(3.3, boot_resistance=4.7e3), ChainLowSide(), DIODE, RelayCoil(resistance=400, at_rest="on")
+        ),
+        ("boot",),
+    ),
+    "gate clamp cooked": (
+        lambda: line(
+            PushButton(r_pull=1e5, most=1.0), NmosLowSide(r_gate=22), GateClamp(), Resistive(), on=24
+        ),
+        ("clamp_heat",),
+    ),
+    "contact carries its pull resistor": (
+        lambda: line(PushButton(r_pull=150), NmosLowSide(card=BIG), LedLoad()),
+        ("pull_carry",),
     ),
     "LED behind 10 Ω": (lambda: line(pin(5), PULLED, LedLoad(r_series=10)), ("led_max",)),
     "LED resistor of 0.4 W": (lambda: line(pin(5), PULLED, LedLoad(r_series=1200), on=24), ("led_heat",)),

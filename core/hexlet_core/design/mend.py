@@ -1,7 +1,8 @@
 """mends(study, verdict): what would mend a failing check, ranked, and what was tried and does not.
 
-Tried: a value its window suggests, all values of one block, another part card, another school of a guard,
-another guard, another drive. Givens are facts and are never changed. A mend lets nothing else fail.
+Tried: what the check itself says, a value its window suggests, all values of one block, another part card,
+another school of a guard, another guard, another drive. Givens are facts and are never changed. A mend lets
+nothing else fail.
 """
 
 from __future__ import annotations
@@ -22,6 +23,8 @@ from .study import Study
 
 MOST = 5  # mends that are told
 FAILED = 2  # of what does not mend it, told
+SIZED = ", its resistors sized for it"
+EXCHANGED = " in place of "
 
 
 class Mend(Document):
@@ -74,13 +77,15 @@ def _trials(here: Study) -> Iterator[Trial]:
     for block in here.design.of_role("drive"):
         for offer in offers(here, block):
             if not offer.in_use and offer.standing != "fails":
-                yield f"{offer.title} in place of {here.design.blocks[block].title}", offer.changes
+                yield f"{offer.title}{EXCHANGED}{here.design.blocks[block].title}", offer.changes
 
 
 def _values(here: Study) -> Iterator[Trial]:
     for found in here.windows:
         if found.suggested is not None and found.suggested != found.present:
-            text = f"{found.ref} {show(found.suggested, found.unit)}"
+            value = show(found.suggested, found.unit)
+            new = found.present is None
+            text = f"{found.title.capitalize()} of {value}" if new else f"{found.ref} {value}"
             yield text, (Change(path=found.path, value=found.suggested),)
     for block in here.design.of_role("drive"):
         trial = sized(here.design, block, here.drawer)
@@ -100,7 +105,7 @@ def _cards(here: Study) -> Iterator[Trial]:
         yield card.title, (Change(path=f"blocks.{block}.{field}", value=card.id),)
         if design.blocks[block].role == "drive":
             trial = sized(with_card(design, block, field, card.id), block, drawer)
-            yield f"{card.title}, its resistors sized for it", (_stage_change(trial, block),)
+            yield card.title + SIZED, (_stage_change(trial, block),)
 
 
 def _ways(here: Study) -> Iterator[Trial]:
@@ -135,7 +140,9 @@ def _stock(here: Study, then: Study) -> int | None:
 
 
 def mends(here: Study, verdict: str, most: int = MOST) -> Mends:
-    """What makes a verdict pass and lets no other one fail: from the drawer first, then by what it leaves."""
+    """What makes a verdict pass and lets no other one fail: another drive last, from the drawer first, then
+    by what it leaves.
+    """
     before = {v.id: v for v in here.verdicts}
     was = before.get(verdict)
     if was is None or was.standing not in ("fails", "tight"):
@@ -144,8 +151,10 @@ def mends(here: Study, verdict: str, most: int = MOST) -> Mends:
     follow = [v.id for v in here.verdicts if v.cause == verdict]
     found: list[Mend] = []
     useless: list[Useless] = []
-    for text, changes in _trials(here):
-        then = _after(here, changes)
+    own = ((r.text, r.changes),) if (r := was.remedy) is not None and r.changes else ()
+    for text, changes in (*own, *_trials(here)):
+        done = {m.text for m in found}
+        then = None if text in done or text.removesuffix(SIZED) in done else _after(here, changes)
         if then is None:
             continue
         after = {v.id: v for v in then.verdicts}
@@ -158,7 +167,7 @@ def mends(here: Study, verdict: str, most: int = MOST) -> Mends:
             found.append(_mend(text, changes, mine, cures, _stock(here, then)))
         elif mine is not None and abs(mine.used - was.used) > 0.01 * was.used:
             useless.append(Useless(text=text, margin=mine.margin))
-    found.sort(key=lambda m: (m.cures < len(follow), m.stock == 0, -RANK[m.standing]))
+    found.sort(key=lambda m: (m.cures < len(follow), EXCHANGED in m.text, m.stock == 0, -RANK[m.standing]))
     return Mends(mends=tuple(found[:most]), follow=len(follow), useless=tuple(useless[:FAILED]))
 
 

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from ..stages.contract import Load, Open, Signal
 from ..stages.contract.stage import Spoken
-from ..stages.say.wording import Say, Sentence, Word
+from ..stages.say.wording import Say, Sentence, Word, inside
 from .channels import Channel, lines
 from .document import Design
 from .study import Study
 
+RESTS = (("off", "off"), ("on", "on"))
 SUPPLIES = (
     ("lead-acid battery", "lead-acid"),
     ("lithium battery", "lithium"),
@@ -55,6 +56,9 @@ def sentences(here: Study, opened: Channel | None = None) -> dict[str, Sentence]
         say = Say(stage, f"blocks.{site.id}", design.origins)
         if isinstance(stage, Load) and not loads:
             loads = stage.phrase(say)
+        if isinstance(stage, Load):
+            at_rest = Word(text=f"At rest the {inside(stage.title)} is")
+            found["behave"] = (*found.get("behave", ()), at_rest, say.field("at_rest", choices=RESTS))
         if isinstance(stage, Signal) and not signals:
             signals = stage.phrase(say)
         if isinstance(stage, Spoken):

@@ -883,6 +883,12 @@ export interface components {
         /** AcLoad */
         AcLoad: {
             /**
+             * At Rest
+             * @default off
+             * @enum {string}
+             */
+            at_rest: "off" | "on";
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -977,6 +983,12 @@ export interface components {
         };
         /** BuzzerLoad */
         BuzzerLoad: {
+            /**
+             * At Rest
+             * @default off
+             * @enum {string}
+             */
+            at_rest: "off" | "on";
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1266,6 +1278,12 @@ export interface components {
         /** LampLoad */
         LampLoad: {
             /**
+             * At Rest
+             * @default off
+             * @enum {string}
+             */
+            at_rest: "off" | "on";
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -1288,6 +1306,12 @@ export interface components {
         };
         /** LedLoad */
         LedLoad: {
+            /**
+             * At Rest
+             * @default off
+             * @enum {string}
+             */
+            at_rest: "off" | "on";
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1316,6 +1340,12 @@ export interface components {
         };
         /** LogicInput */
         LogicInput: {
+            /**
+             * At Rest
+             * @default off
+             * @enum {string}
+             */
+            at_rest: "off" | "on";
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1410,6 +1440,12 @@ export interface components {
         /** ModuleLoad */
         ModuleLoad: {
             /**
+             * At Rest
+             * @default off
+             * @enum {string}
+             */
+            at_rest: "off" | "on";
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -1453,6 +1489,12 @@ export interface components {
         };
         /** MotorLoad */
         MotorLoad: {
+            /**
+             * At Rest
+             * @default off
+             * @enum {string}
+             */
+            at_rest: "off" | "on";
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1941,6 +1983,12 @@ export interface components {
         /** RelayCoil */
         RelayCoil: {
             /**
+             * At Rest
+             * @default off
+             * @enum {string}
+             */
+            at_rest: "off" | "on";
+            /**
              * Card
              * @default relay-12v-96r
              */
@@ -2043,6 +2091,12 @@ export interface components {
         };
         /** Resistive */
         Resistive: {
+            /**
+             * At Rest
+             * @default off
+             * @enum {string}
+             */
+            at_rest: "off" | "on";
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2194,6 +2248,12 @@ export interface components {
         };
         /** SignalPath */
         SignalPath: {
+            /**
+             * At Rest
+             * @default off
+             * @enum {string}
+             */
+            at_rest: "off" | "on";
             /**
              * Card
              * @default relay-12v-720r-signal
@@ -2380,6 +2440,12 @@ export interface components {
         };
         /** SolenoidLoad */
         SolenoidLoad: {
+            /**
+             * At Rest
+             * @default off
+             * @enum {string}
+             */
+            at_rest: "off" | "on";
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}

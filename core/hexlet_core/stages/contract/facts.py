@@ -204,13 +204,12 @@ class Attached:
     clamp: float = math.inf
     usual: float = math.inf
     least: float = math.inf
+    power: float = math.inf  # the heat that what clamps stands [W]
 
     @classmethod
     def sum(cls, parts: Sequence[Attached]) -> Attached:
-        ends = (
-            min((getattr(p, end) for p in parts), default=math.inf) for end in ("clamp", "usual", "least")
-        )
-        return cls(*ends)
+        names = ("clamp", "usual", "least", "power")
+        return cls(*(min((getattr(p, name) for p in parts), default=math.inf) for name in names))
 
 
 @dataclass(frozen=True)
@@ -253,6 +252,7 @@ class Demand:
     kick: Kick | None = None
     across: float = 0.0  # what guards put across the switch [F]
     held: bool = False  # whether a guard keeps its charge from flowing back
+    stays_on: bool = False  # whether it should run while nobody gives a command
     rests: float = 0.0  # the current under which it surely does nothing that anybody notices [A]
 
     def amps(self, volts: float) -> float:

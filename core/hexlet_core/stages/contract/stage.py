@@ -17,6 +17,7 @@ from __future__ import annotations
 
 from abc import abstractmethod
 from collections.abc import Iterable
+from dataclasses import replace
 from typing import Any, ClassVar, Literal, Protocol, runtime_checkable
 
 from ...cards.card import Card
@@ -182,6 +183,8 @@ class Load(Stage):
     role = "load"
     facet = "load"
 
+    at_rest: Literal["off", "on"] = "off"  # what it should do while nobody gives a command
+
     @abstractmethod
     def takes(self, site: Site) -> Demand:
         """What it asks of a switch."""
@@ -194,7 +197,7 @@ class Load(Stage):
         return (Port("load", "load", "in", {"top": "top", "bottom": "bottom"}),)
 
     def tell(self, port: str, site: Site) -> Fact | None:
-        return self.takes(site) if port == "load" else None
+        return replace(self.takes(site), stays_on=self.at_rest == "on") if port == "load" else None
 
 
 class InLine(Guard):

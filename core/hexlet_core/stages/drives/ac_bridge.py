@@ -170,6 +170,21 @@ class AcBridge(Drive):
     def checks(self, site: Site) -> Iterator[Check]:
         demand, rail, mosfet = site.demand(), site.rail, site.card("card", MosfetCard)
         yield from self._led(site).checks()
+        yield holds(
+            "supply_kind",
+            "Supply alternates",
+            "need",
+            "place",
+            rail.ac,
+            at=when("kind of supply"),
+            says="It switches both half waves."
+            if rail.ac
+            else "On direct current two diodes are in its way.",
+            formula="drive ↔ supply",
+            numbers="alternating" if rail.ac else "direct current",
+            because="A bridge lets one MOSFET switch both half waves; direct current has only one way.",
+            cure="On direct current one transistor does it.",
+        )
         own = site.command.own
         yield holds(
             "isolated",

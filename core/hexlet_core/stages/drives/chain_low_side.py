@@ -20,11 +20,11 @@ from ..contract.site import Site
 from ..drawing.pen import HEIGHT, SIGNAL_Y, Pen
 from ..drawing.switches import BIPOLAR, draw_low_side, draw_up
 from ..rules.base_drive import BaseDrive, forced_gain
-from ..rules.feed import Names, from_low_side, from_rail
+from ..rules.feed import Names, from_low_side, from_rail, rests_check
 from ..rules.kick import peak_check
 from ..rules.saturated import bipolar_load
 from ..rules.switching import direct_only
-from ..say.checks import Check, check, when
+from ..say.checks import Change, Check, Remedy, check, when
 from ..say.windows import Window, window
 from .base import Cooled
 
@@ -121,29 +121,24 @@ class ChainLowSide(Cooled):
         yield from bipolar_load(site, self.switches(site), site.demand(), outer, heatsink=self.heatsink)
         yield from direct_only(site)
         command, rest = site.command, site.command.rest
-        ohms = rest.ohms + self.r_base
-        given = 0.0 if rest.floats else (rest.volts - 0.7) / ohms
-        gets = max(given - (0.7 / self.r_pull if self.r_pull else 0.0), 0.0)
-        yield check(
-            "boot",
-            f"Stays off while {rest.when}",
-            "need",
-            "at rest",
-            unit="A",
-            nominal=gets,
-            least=inner.saturates_from,
-            at=when(f"{command.name} {rest.words}"),
-            says=(
-                f"The first transistor needs {show(inner.saturates_from, 'A')} to hold it off, gets "
-                f"{show(gets, 'A')}."
-            ),
-            formula="I_{B} = (V_{rest} − V_{BE}) / (R_{rest} + R_{B})",
-            numbers=f"= {show(gets, 'A')}",
-            because=(
-                f"The {command.name} {rest.words}. An inverting drive runs the load until it is told not to."
-            ),
-            cure="Take a drive that does not invert, or accept that the load runs until the program starts.",
-        )
+        if site.demand().stays_on:
+            found, pull = inner.trickle(rest.volts, rest.ohms), Change(path=site.path("r_pull"), value=10e3)
+            yield rests_check(
+                "boot",
+                f"Stays on while {rest.when}",
+                "at rest",
+                trickle=found,
+                rests=inner.rests,
+                what=inner.what,
+                control="first base",
+                at=when(f"{command.name} {rest.words}"),
+                formula="V_{B} = V_{rest} · R_{pull} / (R_{rest} + R_{B} + R_{pull})",
+                numbers=f"{show(found.level, 'V')} at the first base",
+                because=f"The {command.name} {rest.words}. What the first one takes, the second one lacks.",
+                cure=Remedy(text="Fit a pull-down at the first base", changes=(pull,)),
+            )
+        else:
+            yield self._held_off(site, inner)
         left = inner.card.v_ce_sat
         yield check(
             "off_level",
@@ -162,6 +157,33 @@ class ChainLowSide(Cooled):
             numbers=f"{show(left, 'V')} ≤ {show(outer.off, 'V')}",
             because="A saturated transistor keeps less than a base needs.",
             cure="Take a first transistor with a lower VCE(sat).",
+        )
+
+    def _held_off(self, site: Site, inner: BaseDrive) -> Check:
+        """Whether the command at rest drives the first one, so that the load stays off."""
+        command, rest = site.command, site.command.rest
+        ohms = rest.ohms + self.r_base
+        given = 0.0 if rest.floats else (rest.volts - 0.7) / ohms
+        gets = max(given - (0.7 / self.r_pull if self.r_pull else 0.0), 0.0)
+        return check(
+            "boot",
+            f"Stays off while {rest.when}",
+            "need",
+            "at rest",
+            unit="A",
+            nominal=gets,
+            least=inner.saturates_from,
+            at=when(f"{command.name} {rest.words}"),
+            says=(
+                f"The first transistor needs {show(inner.saturates_from, 'A')} to hold it off, gets "
+                f"{show(gets, 'A')}."
+            ),
+            formula="I_{B} = (V_{rest} − V_{BE}) / (R_{rest} + R_{B})",
+            numbers=f"= {show(gets, 'A')}",
+            because=(
+                f"The {command.name} {rest.words}. An inverting drive runs the load until it is told not to."
+            ),
+            cure="Take a drive that does not invert, or accept that the load runs until the program starts.",
         )
 
     def draw(self, pen: Pen, site: Site) -> None:

@@ -31,10 +31,10 @@ from ..drawing.switches import (
     draw_series,
 )
 from ..rules.base_drive import BaseDrive, forced_gain
-from ..rules.feed import Feed, Names, from_high_side, from_low_side, from_rail
+from ..rules.feed import OFF_CURE, Feed, Names, from_high_side, from_low_side, from_rail
 from ..rules.gate_drive import GateDrive
 from ..rules.kick import stands
-from ..say.checks import Check
+from ..say.checks import Change, Check, Remedy
 from ..say.windows import Window, window
 from .base import Cooled
 
@@ -207,7 +207,11 @@ class HighSide(Cooled):
 
     def control_checks(self, site: Site) -> Iterator[Check]:
         """Those of the switch's control and of its shifter."""
-        yield from self.control(site).checks()
+        for found in self.control(site).checks():
+            if found.id == "off_level" and self.shift == "none":
+                shifts = Change(path=site.path("shift"), value="npn")
+                found = replace(found, cure=Remedy(text=OFF_CURE, changes=(shifts,)))
+            yield found
         shifter = self.shifter(site)
         if shifter is not None:
             yield from shifter.checks()

@@ -69,6 +69,7 @@ class NmosLowSide(Cooled):
             carries=site.demand().most(site.rail.high),
             rests=site.demand().rests,
             what=site.demand().name,
+            stays_on=site.demand().stays_on,
             tolerance=site.tolerance,
             series_ref=site.ref("series"),
             pull_ref=site.ref("pull"),

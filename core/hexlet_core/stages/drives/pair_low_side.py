@@ -73,6 +73,7 @@ class PairLowSide(Cooled):
             collector=site.demand().most(site.rail.high),
             rests=site.demand().rests,
             what=site.demand().name,
+            stays_on=site.demand().stays_on,
             gain=first.gain_min * second.gain_min / OVERDRIVE,
             tolerance=site.tolerance,
             series_ref=site.ref("series"),

@@ -73,6 +73,7 @@ class PmosHighSide(HighSide):
             carries=site.demand().most(site.rail.high),
             rests=site.demand().rests,
             what=site.demand().name,
+            stays_on=site.demand().stays_on,
             tolerance=site.tolerance,
             series_ref=site.ref("series"),
             pull_ref=site.ref("pull"),

@@ -61,6 +61,7 @@ class PnpHighSide(HighSide):
             collector=site.demand().most(site.rail.high),
             rests=site.demand().rests,
             what=site.demand().name,
+            stays_on=site.demand().stays_on,
             gain=forced_gain(card, self.forced_gain),
             tolerance=site.tolerance,
             series_ref=site.ref("series"),

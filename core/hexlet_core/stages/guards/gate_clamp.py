@@ -39,7 +39,7 @@ class GateClamp(AtControl):
     def tell(self, port: str, site: Site) -> Fact | None:
         card = site.card("zener", ZenerCard)
         least = card.voltage * (1 - card.tolerance)
-        return Attached(self._most(site), card.voltage, least) if port == "control" else None
+        return Attached(self._most(site), card.voltage, least, card.power) if port == "control" else None
 
     def make(self, site: Site) -> Iterable[Placed]:
         volts = show(site.card("zener", ZenerCard).voltage, "V")

@@ -24,7 +24,7 @@ from ..contract.site import Site
 from ..contract.stage import Load
 from ..drawing.pen import HEIGHT, HIGH_Y, OUTPUT_Y, Pen
 from ..rules.supplied import supplied
-from ..say.checks import Check, Remedy, Shown, check, high, low
+from ..say.checks import Change, Check, Remedy, Shown, check, high, low
 from ..say.windows import Window, bound, window
 from ..say.wording import Say, Sentence, Word
 
@@ -178,7 +178,12 @@ class LedLoad(Load):
             cure=cure,
             shown=Shown("i(series.a)", site.switch.runs, floor=2e-6),
         )
-        fewer = "Put fewer LEDs in the row, and more rows side by side, each with its own resistor."
+        room = got.low_worst - self.least * r
+        fits = max(int(room / card.forward.voltage), 1)
+        fewer = Remedy(
+            text=f"Put {fits} in the row, and more rows side by side, each with its own resistor.",
+            changes=(Change(path=site.path("count"), value=fits),) if fits < self.count else (),
+        )
         lit, lit_worst = self._usual(site, got.low), max(left_worst / (r * (1 + tol)), NEARLY_OFF)
         yield check(
             "led_lights",

@@ -50,6 +50,7 @@ class BaseDrive:
     names: Names
     rests: float  # what flows through it when what it switches surely does nothing [A]
     what: str = "load"
+    stays_on: bool = False  # whether that should run while nobody gives a command
     first: BipolarCard | None = None  # of a pair, whose emitter feeds this base
     lift: float = 0.0
     lifts: float | None = None  # the same with ordinary parts
@@ -392,6 +393,7 @@ class BaseDrive:
             text=f"Fit or lower the pull resistor: {self.pull_ref if self.pull else 'none is fitted'}."
         )
         common = {"rests": self.rests, "what": self.what, "control": "base"}
+        stays = common | {"full": self.collector if self.stays_on else None}
         near = 0.3 * self.rests
         if feed.off > 0.1:
             yield rests_check(
@@ -421,7 +423,7 @@ class BaseDrive:
                 because=because,
                 cure=cure,
                 shown=self.names.into("c", "boot", within=0.15, floor=near),
-                **common,  # type: ignore[arg-type]
+                **stays,  # type: ignore[arg-type]
             )
         gains = [c.gain for c in (self.first, card) if c is not None]
         most = [c.gain_max for c in (self.first, card) if c is not None]
@@ -443,7 +445,7 @@ class BaseDrive:
             numbers=f"{show(hot, 'A')} leak, {show(held, 'A')} flow off through the pull resistor",
             because=LEAKS,
             cure=cure,
-            **common,  # type: ignore[arg-type]
+            **stays,  # type: ignore[arg-type]
         )
 
 

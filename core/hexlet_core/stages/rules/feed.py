@@ -15,6 +15,7 @@ from ...quantity import Interval, show
 from ..contract.facts import Command, Rail, Rest
 from ..say.checks import About, At, Check, Remedy, Shown, Sort, check, when
 
+RUNS = 0.9  # share of its current from which a load runs
 NOTHING_FLOWS = 1e-7  # below this nobody counts a current [A]
 OFF_CURE = (
     "Put a level shifter between: a transistor that pulls the control, and a pull resistor that lets it go."
@@ -239,10 +240,32 @@ def rests_check(
     shown: Shown | None = None,
     sort: Sort = "need",
     says: str = "",
+    full: float | None = None,
 ) -> Check:
     """Whether what is switched does nothing while its control is not driven: `rests` is what it never notices
-    [A].
+    [A]. Where it should run then, `full` is what it takes, and nine tenths of that must flow.
     """
+    if full is not None:
+        return check(
+            id,
+            title.replace("Stays off", "Stays on"),
+            sort,
+            about,
+            unit="A",
+            nominal=trickle.usual,
+            least=RUNS * full,
+            digits=2,
+            at=at,
+            says=(
+                f"{control.capitalize()} sees {show(trickle.level, 'V', 2)}: {show(trickle.usual, 'A', 2)} "
+                f"flow; the {what} should run on {show(full, 'A', 2)} at rest."
+            ),
+            formula=formula,
+            numbers=numbers,
+            because=because,
+            cure="Take a drive that conducts while nobody gives a command, or let the load rest off.",
+            shown=shown,
+        )
     through = f"{show(trickle.most, 'A', 2)} may flow" if trickle.most > NOTHING_FLOWS else "nothing flows"
     return check(
         id,

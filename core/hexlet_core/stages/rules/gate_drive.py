@@ -85,6 +85,7 @@ class GateDrive:
     back: float | None = None
     clamp: Attached = NOTHING
     what: str = "load"  # what it switches
+    stays_on: bool = False  # whether that should run while nobody gives a command
     rail: str = "0 V"
     wishes: tuple[str, str] = ("", "")  # the block's fields that ask for `on_within` and `back`
     tag: str = ""
@@ -448,8 +449,34 @@ class GateDrive:
             cure="Divide it with a series resistor, or clamp the gate with a zener behind one.",
             shown=self.names.volts(self.names.on, within=0.05, because=BENDS),
         )
+        yield from self._clamp_heat()
         yield from self._times()
         yield from self._off_checks()
+
+    def _clamp_heat(self) -> Iterator[Check]:
+        """Heat in what clamps the gate: all that the series resistor lets through, at the clamp's volts."""
+        clamp, feed = self.clamp, self.feed
+        if not math.isfinite(clamp.power):
+            return
+        usual = clamp.usual * self._clamped(feed.on.high, clamp.usual)
+        worst = clamp.least * self._clamped(feed.on.high, clamp.least) / (1 - self.tolerance)
+        yield check(
+            f"{self.tag}clamp_heat",
+            f"{self.who}Heat in the gate clamp",
+            "limit",
+            "heat",
+            unit="W",
+            nominal=usual,
+            worst=max(worst, usual),
+            most=clamp.power,
+            facet="guard",
+            at=strongest(f"{feed.name} at its highest, resistor at its lowest"),
+            says=f"{show(max(worst, usual), 'W')} of {show(clamp.power, 'W')} while it is on.",
+            formula=f"P = V_{{Z}} · (V_{{{feed.name},max}} − V_{{Z}}) / {self.series_ref}",
+            numbers=f"= {clamp.usual:.3g} V · {show(self._clamped(feed.on.high, clamp.usual), 'A')}",
+            because="The clamp takes all that the series resistor lets through, for as long as it is on.",
+            cure=f"Raise {self.series_ref}.",
+        )
 
     @property
     def _pull_cure(self) -> Remedy:
@@ -460,6 +487,7 @@ class GateDrive:
         feed, tag, who, r1, r2 = self.feed, self.tag, self.who, self.series_ref, self.pull_ref
         cure = self._pull_cure
         common = {"rests": self.rests, "what": self.what, "control": "gate"}
+        stays = common | {"full": self.carries if self.stays_on else None}
         near, rest = 0.3 * self.rests, feed.rest
         pulled = self.pull if self.pull is not None else 1e12
         if feed.off > 0.1:
@@ -499,7 +527,7 @@ class GateDrive:
                 cure=cure,
                 shown=None if floats else self.names.into("d", "boot", within=0.15, floor=near),
                 says="Nothing holds the gate: it keeps any charge it meets." if floats else "",
-                **common,  # type: ignore[arg-type]
+                **stays,  # type: ignore[arg-type]
             )
         yield from self._loose_checks(cure, pulled)
 
@@ -507,6 +535,7 @@ class GateDrive:
         """Whether it stays off when its lead is lost, and while the supply is plugged in."""
         card, tag, who, r2, rest = self.card, self.tag, self.who, self.pull_ref, self.feed.rest
         common = {"rests": self.rests, "what": self.what, "control": "gate"}
+        stays = common | {"full": self.carries if self.stays_on else None}
         leak = card.gate_leakage * HOT_GATE_LEAKAGE
         most = pulled * (1 + self.tolerance)
         usual, hot = self.trickle(card.gate_leakage * pulled), self.trickle(leak * most)
@@ -536,10 +565,12 @@ class GateDrive:
                 if kept
                 else "Nothing holds the gate when its lead is lost: a touch may turn it on."
             ),
-            **common,  # type: ignore[arg-type]
+            **stays,  # type: ignore[arg-type]
         )
         held = 1 / (1 / most + self.tied)
         plug = self.lifted(held)
+        if self.stays_on:
+            return
         yield rests_check(
             f"{tag}plug_in",
             f"{who}Stays off when plugged in",

@@ -21,7 +21,7 @@ from ..contract.scenes import Act, Probe, Scene, Watch
 from ..contract.site import Site
 from ..contract.stage import Signal
 from ..drawing.pen import HEIGHT, SIGNAL_Y, Pen
-from ..say.checks import Check, Shown, check, high, low, when
+from ..say.checks import Change, Check, Shown, check, high, low, when
 from ..say.wording import Say, Sentence, Word
 
 CONTACT_OHMS = 0.1
@@ -207,6 +207,23 @@ class ContactSignal(Signal):
                     "i(pull.a)", "idle" if self.form == "NC" else "active", within=0.05, because=SAGS
                 ),
             )
+            pulls = rail.high / self.r_pull
+            yield check(
+                "pull_carry",
+                f"{noun} carries its pull resistor",
+                "limit",
+                "contact",
+                unit="A",
+                nominal=pulls,
+                worst=pulls / (1 - site.tolerance),
+                most=self.most,
+                at=high("pull resistor at its lowest"),
+                says=f"{show(pulls, 'A')} through it while it is closed, of {show(self.most, 'A')}.",
+                formula="I = V_{high} / R_{pull}",
+                numbers=f"= {rail.high:.3g} / {show(self.r_pull, 'Ω')}",
+                because="A closed contact joins its pull resistor to the other rail.",
+                cure="Raise the pull resistor.",
+            )
         if self.c_filter is not None:
             yield from self._filter_checks(site, self.c_filter)
         elif self.lead > 1.0:
@@ -246,7 +263,8 @@ class ContactSignal(Signal):
             formula="I = V_{high} / R",
             numbers=f"= {rail.high:.3g} / {show(r, 'Ω')} = {show(peak, 'A')}",
             because="A bare capacitor is a short at the moment the contact closes: it pits and welds.",
-            cure="Put a resistor of some hundred ohms between contact and capacitor.",
+            cure="Put a resistor of 1k between contact and capacitor.",
+            changes=(Change(path=site.path("r_filter"), value=1e3),),
         )
         tau = ((self.r_filter or 0.0) + (self.r_pull if self.pulled else 0.0)) * farads
         yield check(
