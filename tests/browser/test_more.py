@@ -58,7 +58,7 @@ class Ways(Browsing):
         self.open(query="?part=blocks.b2.r_pull")
         self.button("Leave it out").click()
         self.wait_for_value("blocks.b2.r_pull", None)
-        self.see("Nothing holds the gate: a touch may turn it on.")
+        self.see("Nothing holds the gate when its lead is lost: a touch may turn it on.")
 
     def test_resistors_in_the_other_school(self) -> None:
         self.open()

@@ -16,12 +16,12 @@ from hexlet_core.rehearsal.script import who_of
 from hexlet_core.stages.behaviours.one_shot import OneShot
 from hexlet_core.stages.contract import Act, Command, Corner, Demand, Stage, Switch
 from hexlet_core.stages.drives.ac_bridge import AcBridge
+from hexlet_core.stages.drives.direct_contact import DirectContact
 from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
 from hexlet_core.stages.drives.npn_low_side import NpnLowSide
 from hexlet_core.stages.drives.pmos_high_side import PmosHighSide
 from hexlet_core.stages.drives.pnp_high_side import PnpHighSide
 from hexlet_core.stages.drives.soft_latch import SoftLatch
-from hexlet_core.stages.guards.back_feed import BackFeed
 from hexlet_core.stages.guards.freewheel import Freewheel, School
 from hexlet_core.stages.guards.fuse import Fuse
 from hexlet_core.stages.guards.reverse_guard import ReverseGuard
@@ -98,6 +98,7 @@ def every_design() -> list[Design]:
         (LogicPin(), mosfet, *(kind() for kind in of_role("guard")), coil),
         *((PushButton(), SoftLatch(), guard, load) for guard in guards for load in (coil, Resistive())),
         *((PushButton(), SoftLatch(), Freewheel(), load) for load in loads),
+        *((PushButton(most=1.0), DirectContact(), Freewheel(), load) for load in loads),
         *(
             (signal, behaviour, drive, Freewheel(), coil)
             for signal in (PushButton(to="zero"), ToggleSwitch(to="zero"), LogicPin())
@@ -118,7 +119,7 @@ def whole(path: tuple[Stage, ...]) -> Design:
     """A path as a design, on the supply and in the line that its drive wants."""
     high = any(getattr(s, "side", "low") == "high" for s in path)
     placed = (
-        s.model_copy(update={"line": "upper" if high else "lower"}) if isinstance(s, BackFeed) else s
+        s.model_copy(update={"line": "upper" if high else "lower"}) if "line" in type(s).model_fields else s
         for s in path
     )
     supply = TRANSFORMER if any(isinstance(s, AcBridge) for s in path) else Supply()

@@ -32,8 +32,8 @@ from .circuits import DRAWER, every_design, verdict
 # Kinds with no number that a circuit at rest or in a moment shows: ratings against ratings, or a supply that
 # alternates.
 UNSHOWN = {
-    "ac_bridge", "ac_load", "across_switch", "back_feed", "base_reverse", "decoupling", "fuse", "gate_clamp",
-    "logic_pin", "reverse_guard", "stage_output", "switch_snubber",
+    "ac_bridge", "ac_load", "across_switch", "back_feed", "base_reverse", "decoupling", "direct_contact",
+    "fuse", "gate_clamp", "logic_pin", "reverse_guard", "stage_output", "straight", "switch_snubber",
 }  # fmt: skip
 
 

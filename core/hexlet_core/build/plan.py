@@ -31,6 +31,7 @@ FULL = {
     "no": "NO",
     "nc": "NC",
 }
+COIL = {"a": "coil", "b": "coil"}
 PLAIN = ("resistor", "load", "capacitor", "fuse")
 PROBING = 1e-6  # the meter's current on ohms [A]
 OPEN_OHMS = 2e7  # what it shows as OL
@@ -156,8 +157,9 @@ class Plan:
             title = f"{ref}: band to {_short(words['k'])}"
             where = f"its band (cathode) to {words['k']}, the other end to {words['a']}"
         else:
-            where = ", ".join(f"{FULL.get(t, t)} to {word}" for t, word in words.items())
-            order = ", ".join(FULL.get(leg, leg) for leg in legs or words)
+            named = FULL | (COIL if part.kind == "relay" else {})
+            where = ", ".join(f"{named.get(t, t)} to {word}" for t, word in words.items())
+            order = ", ".join(named.get(leg, leg) for leg in legs or words)
             title = f"{ref}: {order if part.on_board else _short(where)}"
         marked = (
             " Marked face as the leg order shows, each leg in a strip of its own. Yours may differ: check "
@@ -244,13 +246,14 @@ class Plan:
                 continue
             low_side = switch.side == "low"
             rest = "low" if switch.on == "high" else "high"
+            held = f"signal {rest}" if site.seen("command") else "nothing pressed"
             volts = f"{show(supply.low, 'V')} to {show(supply.high, 'V')}" if low_side else "under 0.5 V"
             near = "Near the supply" if low_side else "Near 0 V"
             out = switch.output
             yield Step(
                 id=f"{site.id}.powered.check",
                 action="check",
-                title=f"Powered, signal {rest}: {out} to 0 V",
+                title=f"Powered, {held}: {out} to 0 V",
                 detail=f"Black on the 0 V rail, red on the {out}'s strip. {near}: the switch is off.",
                 expect=volts,
             )
@@ -259,6 +262,15 @@ class Plan:
                 title, detail, expect = trial
                 yield Step(
                     id=f"{site.id}.trial.check", action="check", title=title, detail=detail, expect=expect
+                )
+                continue
+            if not site.seen("command"):
+                yield Step(
+                    id=f"{site.id}.press.check",
+                    action="check",
+                    title="Press, and let go",
+                    detail="The load must come on, and go off as the contact is let go.",
+                    expect="on, then off",
                 )
                 continue
             yield Step(

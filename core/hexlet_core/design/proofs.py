@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from ..cards.derive import Spread
 from ..circuit.devices.heat import ROOM
 from ..circuit.measure import Measurement, Since, signal
 from ..circuit.solve import operating_point, transient
@@ -16,6 +17,7 @@ from ..stages.say.checks import At, Check, Shown
 from .cutout import cutout
 from .study import Study, ready
 
+END: dict[str, Spread] = {"low": "min", "typical": "typ", "high": "max"}  # of a signal that is a load's rail
 BREAKS = ("volts", "peak")  # what is beyond these breaks down, and shows nothing else
 UNDRIVEN = 0.2  # how far they may be apart where a transistor is left half on
 
@@ -43,11 +45,14 @@ class Proof:
         return self.off <= self.within or abs(self.found - self.check.nominal) <= floor
 
 
-def corner_of(here: Study, at: At) -> Corner:
-    """A check's corner, as the circuit has it."""
+def corner_of(here: Study, block: str, at: At) -> Corner:
+    """A block's check's corner, as the circuit has it."""
     supply = here.design.supply
     celsius = here.design.ambient.high if at.hot else ROOM
-    return Corner(supply=float(getattr(supply, at.supply)), celsius=celsius, signal=at.signal)
+    stage, site = here.flow.stage(block), here.flow.sites[block]
+    fed_by_signal = stage.role == "load" and site.switch.rail.signal
+    signal = END[at.supply] if fed_by_signal else at.signal
+    return Corner(supply=float(getattr(supply, at.supply)), celsius=celsius, signal=signal)
 
 
 def proofs(here: Study, block: str) -> Iterator[Proof]:
@@ -78,7 +83,7 @@ def proofs(here: Study, block: str) -> Iterator[Proof]:
             driven and moves and not unpulled
         ):
             continue
-        key = (corner_of(here, check.at), scene, check.shown.look)
+        key = (corner_of(here, block, check.at), scene, check.shown.look)
         if key not in runs:
             runs[key] = _run(cut, *key)
         waves = runs[key]

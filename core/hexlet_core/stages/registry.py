@@ -12,6 +12,7 @@ from .contract.stage import Role, Stage
 from .drives.ac_bridge import AcBridge
 from .drives.chain_low_side import ChainLowSide
 from .drives.complementary import Complementary
+from .drives.direct_contact import DirectContact
 from .drives.nmos_low_side import NmosLowSide
 from .drives.npn_low_side import NpnLowSide
 from .drives.one_of_n import OneOfN
@@ -22,10 +23,12 @@ from .drives.pnp_high_side import PnpHighSide
 from .drives.relay_contact import RelayContact
 from .drives.series_pair import SeriesPair
 from .drives.soft_latch import SoftLatch
+from .drives.straight import Straight
 from .guards.across_switch import AcrossSwitch
 from .guards.back_feed import BackFeed
 from .guards.base_reverse import BaseReverse
 from .guards.decoupling import Decoupling
+from .guards.dropper import Dropper
 from .guards.freewheel import Freewheel
 from .guards.fuse import Fuse
 from .guards.gate_clamp import GateClamp
@@ -65,6 +68,8 @@ KINDS: tuple[type[Stage], ...] = (
     SeriesPair,
     ChainLowSide,
     Complementary,
+    DirectContact,
+    Straight,
     OptoSwitch,
     RelayContact,
     AcBridge,
@@ -78,6 +83,7 @@ KINDS: tuple[type[Stage], ...] = (
     GateClamp,
     BaseReverse,
     BackFeed,
+    Dropper,
     Decoupling,
     RelayCoil,
     LedLoad,

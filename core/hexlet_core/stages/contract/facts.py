@@ -72,6 +72,7 @@ class Rail:
     word: str = "supply"  # what people call it
     frequency: float | None = None  # where it alternates [Hz]
     spare: float | None = None  # what a borrowed one can give [A]
+    signal: bool = False  # whether it is a signal's level, and at its ends where that is
 
     @property
     def low(self) -> float:

@@ -198,7 +198,7 @@ class OneOfN(Drive):
         coil, rail = self.coil(site), site.rail
         shown = Shown("coil_1", "on_1")
         yield from coil.checks(
-            rail, Supplied(rail.low, rail.low, 0.0, 0.0, rail.high), shown, "switch_", "Relays: "
+            rail, Supplied(rail.low, rail.low, 0.0, 0.0, rail.high, rail.high), shown, "switch_", "Relays: "
         )
         yield from self._time_checks(site)
         amps = rail.high / coil.coldest

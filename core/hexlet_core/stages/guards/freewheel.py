@@ -25,7 +25,7 @@ from ..contract.site import Site
 from ..contract.stage import InLine
 from ..drawing.pen import HEIGHT, HIGH_Y, OUTPUT_Y, Pen
 from ..rules.kick import lasts
-from ..rules.supplied import settled
+from ..rules.supplied import settled, supplied
 from ..say.checks import Change, Check, Shown, check, high, when
 from ..say.wording import Say, Sentence, Word
 
@@ -164,15 +164,17 @@ class Freewheel(InLine):
 
     def release(self, site: Site, cold: bool) -> float:
         """From the switch opening until the load lets go [s]."""
-        demand, switch, supply = site.demand(), site.switch, site.rail.high
+        demand, switch, rail = site.demand(), site.switch, site.rail
         winding = demand.winding
         assert winding is not None
+        got = supplied(switch, demand)
+        supply = max(got.highest if cold else got.high, 1e-3)
         current = demand.most(supply) if cold else demand.amps(supply)
         ohms = supply / current
         if self.school == "rc":
             until = max(winding.drop_out, 0.01 * current)
             return self._ringing(site, current, ohms, winding.henries, until)[1] + winding.travel
-        volts = max(switch.breakdown - supply, 0.1)
+        volts = max(switch.breakdown - rail.high, 0.1)
         if self.school != "none":
             typical = demand.amps(supply)
             volts = self._kick(site).volts(typical, supply / typical, winding.henries)
@@ -209,7 +211,9 @@ class Freewheel(InLine):
             numbers=f"= {rail.high:.3g} / {show(rail.high / current, 'Ω')} = {show(current, 'A')}",
             because="The coil's current goes on through the diode from the first moment.",
             cure="Pick a diode for more current.",
-            shown=Shown(
+            shown=None
+            if rail.signal  # a pin's edge drives more through its capacitance
+            else Shown(
                 "i(diode.a)",
                 self._opened(switch),
                 "highest",

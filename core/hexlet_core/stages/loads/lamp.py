@@ -17,12 +17,13 @@ from ...quantity import Interval, show
 from ..contract.facts import Demand, Inrush
 from ..contract.parts import Placed, two_wire
 from ..contract.site import Site
-from ..rules.supplied import settled
+from ..rules.supplied import supplied
 from ..say.checks import HIGH, Check, Shown, check
 from ..say.wording import Say, Sentence, Word
 from .two_wire import TwoWire
 
 CURRENT_POWER = 0.55  # of the voltage, for the steady current
+DIM = "far below its volts a filament's current follows another power"
 DARK = 0.15  # share of its current at which a filament does not glow yet
 LIFE_POWER = 12  # of the voltage, for the filament's life: a rule of thumb
 MOST_OVER = 1.25  # share of the rated voltage that a filament stands for good
@@ -98,24 +99,25 @@ class LampLoad(TwoWire):
 
     def checks(self, site: Site) -> Iterator[Check]:
         rail, most = site.rail, MOST_OVER * self.volts
-        life = (self.volts / rail.high) ** LIFE_POWER
+        got = supplied(site.switch, self.takes(site))
+        life = (self.volts / max(got.highest, 1e-3)) ** LIFE_POWER
         yield check(
             "lamp_volts",
             f"Lamp on a full {rail.word}",
             "limit",
             "supply high",
             unit="V",
-            nominal=settled(site.switch, self.takes(site), rail.high).volts,
-            worst=rail.high,
+            nominal=got.high,
+            worst=got.highest,
             most=most,
             at=HIGH,
-            says=f"Gets {show(rail.high, 'V')}, stands {show(most, 'V')}.",
+            says=f"Gets {show(got.highest, 'V')}, stands {show(most, 'V')}.",
             formula=f"V_{{max}} = {MOST_OVER} · V_{{rated}}",
             numbers=f"= {MOST_OVER} · {self.volts:.3g} = {show(most, 'V')}",
             because=(
                 "A filament's life goes about as the twelfth power of the voltage: at "
-                f"{show(rail.high, 'V')} it is {life:.2g} of the rated one."
+                f"{show(got.highest, 'V')} it is {life:.2g} of the rated one."
             ),
             cure="Take a lamp for a higher voltage, or put a resistor in series.",
-            shown=Shown("v(top,bottom)", site.switch.runs, floor=0.05),
+            shown=Shown("v(top,bottom)", site.switch.runs, floor=0.02 * self.volts, because=DIM),
         )

@@ -121,10 +121,10 @@ class MotorLoad(TwoWire):
             "supply high",
             unit="V",
             nominal=got.high,
-            worst=rail.high,
+            worst=got.highest,
             most=most,
             at=HIGH,
-            says=f"Gets {show(rail.high, 'V')}, stands {show(most, 'V')}.",
+            says=f"Gets {show(got.highest, 'V')}, stands {show(most, 'V')}.",
             formula=f"V_{{max}} = {MOST_OVER} · V_{{rated}}",
             numbers=f"= {MOST_OVER} · {self.volts:.3g} = {show(most, 'V')}",
             because=(

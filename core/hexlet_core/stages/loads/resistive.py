@@ -15,7 +15,7 @@ from ..contract.descriptions import Measure
 from ..contract.facts import Demand
 from ..contract.parts import Placed, two_wire
 from ..contract.site import Site
-from ..rules.supplied import settled
+from ..rules.supplied import settled, supplied
 from ..say.checks import HIGH, Check, Shown, check
 from ..say.wording import Say, Sentence, Word
 from .two_wire import TwoWire
@@ -78,7 +78,8 @@ class Resistive(TwoWire):
     def checks(self, site: Site) -> Iterator[Check]:
         rail = site.rail
         usual = settled(site.switch, self.takes(site), rail.high)
-        watts = rail.high**2 / self.resistance
+        top = supplied(site.switch, self.takes(site)).highest
+        watts = top**2 / self.resistance
         yield check(
             "load_power",
             f"{self.name} on a full {rail.word}",
@@ -91,7 +92,7 @@ class Resistive(TwoWire):
             at=HIGH,
             says=f"Turns {show(watts, 'W')} into heat, rated {show(self.power, 'W')}.",
             formula="P = V_{high}^2 / R",
-            numbers=f"= {rail.high:.3g}² / {show(self.resistance, 'Ω')} = {show(watts, 'W')}",
+            numbers=f"= {top:.3g}² / {show(self.resistance, 'Ω')} = {show(watts, 'W')}",
             because=(
                 "The highest supply counts, and it stays on. Hot parts burn fingers and boards: leave room "
                 "around it."

@@ -143,7 +143,7 @@ class SolenoidLoad(TwoWire):
             cure="Take one for a lower voltage, a switch with less drop, or thicker leads.",
             shown=Shown("v(top,bottom)", site.switch.runs, floor=0.02),
         )
-        watts = rail.high**2 / self.resistance * self.duty
+        watts = got.highest**2 / self.resistance * self.duty
         most = OVER * self.rated**2 / self.resistance * self.rated_duty
         yield check(
             "coil_heat",
@@ -156,7 +156,7 @@ class SolenoidLoad(TwoWire):
             at=HIGH,
             says=f"{show(watts, 'W')} on average, stands {show(most, 'W')}.",
             formula="P = V_{high}^2 / R · duty",
-            numbers=f"= {rail.high:.3g}² / {show(self.resistance, 'Ω')} · {self.duty:g} = {show(watts, 'W')}",
+            numbers=f"= {got.highest:.3g}² / {show(self.resistance, 'Ω')} · {self.duty:g}",
             because=(
                 "A winding marked for short duty burns when it stays on; a fifth more than its rated volts "
                 "is assumed to be safe."

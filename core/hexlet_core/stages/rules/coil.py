@@ -66,6 +66,10 @@ class Coil:
         """Volts the hot coil pulls in at [V]."""
         return self.card.pull_in * self.rated * self.warmest / self.resistance
 
+    def _drops(self, volts: float) -> float:
+        """The resistor in line that leaves the coil its rated volts of a supply's [Ω]."""
+        return self.resistance * max(volts / self.rated - 1, 0.0)
+
     def demand(self, energised: str) -> Demand:
         """What it asks of a switch."""
         winding = Winding(self.inductance, self.drop_out, self.card.release, self.card.pull_in * self.rated)
@@ -160,15 +164,18 @@ class Coil:
             "supply high",
             unit="V",
             nominal=got.high,
-            worst=rail.high,
+            worst=got.highest,
             most=most,
             facet=facet,
             at=high("no drop in the switch"),
-            says=f"Gets {show(rail.high, 'V')}, allowed {show(most, 'V')}.",
+            says=f"Gets {show(got.highest, 'V')}, allowed {show(most, 'V')}.",
             formula="V_{max} = share · V_{rated}",
             numbers=f"= {card.coil_max:.3g} · {self.rated:.3g} = {show(most, 'V')}",
             because="Above this the winding runs too hot when it stays on.",
-            cure="Put a resistor in series with the coil, or use a coil rated for more.",
+            cure=(
+                f"Put a dropping resistor of about {show(self._drops(rail.typical), 'Ω', 2)} in line, or use "
+                "a coil rated for more."
+            ),
             shown=shown,
         )
 

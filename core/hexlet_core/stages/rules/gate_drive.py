@@ -402,8 +402,9 @@ class GateDrive:
         )
         divided = (self.pull or 1e12) + self.series + feed.resistance
         ohms, gets = show(card.lowest_on.resistance, "Ω"), show(self.worst, "V")
+        near = NEAR * need
         rungs: tuple[tuple[Sort, str, str, float, str], ...] = (
-            ("need", "fully_on", "Gate voltage", NEAR * need, f"Needs {show(need, 'V')}, gets {gets}."),
+            ("need", "fully_on", "Gate voltage", near, f"Needs {show(near, 'V')}, gets {gets}."),
             ("practice", "promised", "On-resistance", need, f"{ohms} at {show(need, 'V')}; gets {gets}."),
         )
         for sort, id, title, least, says in rungs:

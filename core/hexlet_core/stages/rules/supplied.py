@@ -20,7 +20,7 @@ class Settled:
 @dataclass(frozen=True)
 class Supplied:
     """Volts at the load: on the low supply with ordinary parts and at worst, and what is lost on the way; and
-    on the high one with ordinary parts [V].
+    on the high one with ordinary parts, and at most: nothing is lost in the switch itself [V].
     """
 
     low: float
@@ -28,6 +28,7 @@ class Supplied:
     lost: float
     lost_worst: float
     high: float
+    highest: float
 
 
 def settled(switch: Switch, demand: Demand, volts: float) -> Settled:
@@ -55,7 +56,14 @@ def supplied(switch: Switch, demand: Demand) -> Supplied:
     usual = settled(switch, demand, low).volts
     high = settled(switch, demand, rail.high).volts
     least = min(_agree(min(low, switch.reaches), lambda u: worst(demand.amps(u))), usual)
-    return Supplied(usual, least, rail.low - usual, rail.low - least, high)
+    behind = (*rail.losses, *switch.losses[1:])
+
+    def least_lost(u: float) -> float:
+        amps = demand.amps(u)
+        return sum(max(2 * loss.at(amps, True) - loss.worst(amps), 0.0) for loss in behind)
+
+    highest = max(_agree(min(rail.high, switch.reaches), least_lost), high)
+    return Supplied(usual, least, rail.low - usual, rail.low - least, high, highest)
 
 
 def _agree(top: float, lost: Callable[[float], float]) -> float:
