@@ -56,7 +56,7 @@ class Fans(unittest.TestCase):
         one, two = (last(design, script, Wish(kind="parts", count=8, seed=5)) for _ in range(2))
         self.assertEqual(one, two)
         self.assertNotEqual(one.ribbons, last(design, script, Wish(kind="parts", count=8, seed=6)).ribbons)
-        self.assertEqual(one.varied, ("R1.resistance", "R2.resistance", "Q1.v_th"))
+        self.assertLessEqual({"R1.resistance", "Q1.v_th", "D1.i_s", "K1.resistance"}, set(one.varied))
 
     def test_closing_the_iterator_stops(self) -> None:
         steps = spread(study(fan()), presets(study(fan()))[3], Wish(kind="parts", count=500))

@@ -23,6 +23,8 @@ Farad = Annotated[float, Q("F", 1e-14, 10.0)]
 Coulomb = Annotated[float, Q("C", 1e-13, 1e-3)]
 KelvinPerWatt = Annotated[float, Q("K/W", 0.1, 2000.0)]
 Share = Annotated[float, Q("", 0.0, 2.0)]
+Tolerance = Annotated[float, Q("", 0.0, 0.9)]
+Apart = Annotated[float, Q("V", 0.0, 1.0)]  # between parts of one kind, either way
 Gain = Annotated[float, Q("", 1.0, 1e5)]
 CardId = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9.\-]{0,59}$")]
 
@@ -48,14 +50,14 @@ class Card(Document):
 class ResistorCard(Card):
     kind: Literal["resistor"] = "resistor"
     value: Ohm
-    tolerance: Share = 0.05
+    tolerance: Tolerance = 0.05
     power: Watt = 0.25
 
 
 class CapacitorCard(Card):
     kind: Literal["capacitor"] = "capacitor"
     value: Farad
-    tolerance: Share = 0.2
+    tolerance: Tolerance = 0.2
     voltage: Volt
     dielectric: Literal["film", "ceramic", "electrolytic", "tantalum"] = "ceramic"
     esr: Ohm | None = None
@@ -82,6 +84,7 @@ class DiodeCard(Card):
     leakage: Amp = 5e-6
     capacitance: Farad = 2e-11
     r_th: KelvinPerWatt = 100.0
+    forward_spread: Apart = 0.05
 
     def volts_near(self, current: float) -> float:
         """The card's forward voltage at the point nearest to a current by ratio [V]."""
@@ -95,7 +98,7 @@ class DiodeCard(Card):
 class ZenerCard(Card):
     kind: Literal["zener"] = "zener"
     voltage: Annotated[float, Q("V", 1.0, 400.0)]
-    tolerance: Share = 0.05
+    tolerance: Tolerance = 0.05
     test_current: Amp
     impedance: Ohm
     power: Watt
@@ -289,6 +292,7 @@ class RelayCard(Card):
     kind: Literal["relay"] = "relay"
     rated: Annotated[float, Q("V", 1.0, 500.0)]
     coil: Annotated[float, Q("Ω", 1.0, 1e6)]
+    coil_tolerance: Tolerance = 0.1
     pull_in: Share = 0.75
     must_hold: Share = 0.5
     must_release: Share = 0.1
@@ -318,7 +322,7 @@ class RelayCard(Card):
 class PotentiometerCard(Card):
     kind: Literal["potentiometer"] = "potentiometer"
     value: Ohm
-    tolerance: Share = 0.2
+    tolerance: Tolerance = 0.2
     end_resistance: Ohm = 2.0
     turns: Annotated[int, Field(ge=1, le=40)] = 1
     power: Watt = 0.1
@@ -330,6 +334,7 @@ class LedCard(Card):
     forward: ForwardPoint
     current: Amp
     reverse: Volt = 5.0
+    forward_spread: Apart = 0.15
 
     @property
     def brief(self) -> str:
@@ -457,7 +462,7 @@ class TimerCard(Card):
     low: DropPoint
     discharge: DropPoint
     output: Amp
-    threshold_tolerance: Share = 0.02
+    threshold_tolerance: Tolerance = 0.02
     threshold_bias: Annotated[float, Q("A", 0.0, 1e-4)] = 1e-7
     trigger_bias: Annotated[float, Q("A", 0.0, 1e-4)] = 5e-7
     quiescent: Amp

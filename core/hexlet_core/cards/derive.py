@@ -46,6 +46,10 @@ SILICON_IDEALITY, SCHOTTKY_IDEALITY = 1.8, 1.05
 BETA_REVERSE = 3.0
 EARLY_VOLTAGE = 80.0
 V_BE_SPREAD = 0.03  # between transistors of one kind, either way [V]
+CHANNEL_SPREAD = 0.2  # of a MOSFET's transconductance, and so of its on-resistance, either way
+LEAST_PULL_IN = 0.7  # of what a relay must pull in at: where the best of its kind does
+MOST_RELEASE = 3.0  # times what a relay must let go at: where the best of its kind does
+LEAST_TRAVEL = 0.5  # of a relay's longest operate and release times
 MOSFET_SLOPE = 1.4
 ZENER_DRIFT, NO_DRIFT = (
     9e-4,
@@ -79,13 +83,21 @@ def _forward(points: tuple[ForwardPoint, ...], ideality: float, celsius: float) 
     return {"i_s": i_s, "ideality": ideality, "r_series": r_series, "temperature": celsius}
 
 
+def _apart(junction: Params, volts: float) -> dict[str, tuple[float, float]]:
+    """The extremes of I_S for forward volts that much apart, either way [V]."""
+    share = math.exp(volts / (junction["ideality"] * thermal_voltage(ROOM)))
+    return {"i_s": (junction["i_s"] / share, junction["i_s"] * share)} if volts else {}
+
+
 @cache
 def diode(card: DiodeCard, celsius: float = ROOM) -> Params:
     """Forward points exactly; breakdown at the rated reverse voltage."""
     ideality = SCHOTTKY_IDEALITY if card.schottky else SILICON_IDEALITY
-    return _forward(card.forward, ideality, celsius) | {
+    junction = _forward(card.forward, ideality, celsius)
+    return junction | {
         "breakdown": card.reverse,
         "capacitance": card.capacitance,
+        "spread": _apart(junction, card.forward_spread),
     }
 
 
@@ -99,7 +111,7 @@ def zener(card: ZenerCard, celsius: float = ROOM, spread: Spread = "typ") -> Par
         "breakdown_current": card.test_current,
         "breakdown_slope": card.impedance * card.test_current,
         "capacitance": card.capacitance,
-        "spread": {"breakdown": (voltage * (1 - card.tolerance), voltage * (1 + card.tolerance))},
+        "spread": {"breakdown": (card.voltage * (1 - card.tolerance), card.voltage * (1 + card.tolerance))},
     }
 
 
@@ -268,21 +280,40 @@ def mosfet(card: FieldEffectCard, celsius: float = ROOM, spread: Spread = "typ")
         "polarity": card.kind[0],
         "gate_limit": card.v_gs_max,
         "spread": {
-            "v_th": tuple(v_th + t - card.threshold for t in (card.threshold_min, card.threshold_max))
+            "v_th": tuple(v_th + t - card.threshold for t in (card.threshold_min, card.threshold_max)),
+            "beta": (beta * (1 - CHANNEL_SPREAD), beta * (1 + CHANNEL_SPREAD)),
         },
     }
 
 
-def relay(card: RelayCard) -> Params:
-    """Pull-in and must-release as coil currents at 25 °C; L from the time constant."""
+def relay(card: RelayCard, coil: float | None = None, rated: float | None = None) -> Params:
+    """Pull-in and must-release as coil currents at 25 °C; L from the time constant. What a sheet promises is
+    its worst: others of its kind pull in at less, let go at more, and are quicker.
+
+    Args:
+        card: its sheet.
+        coil: its resistance [Ω] where it was measured, shape ().
+        rated: its rated voltage [V] where that is another.
+    """
+    ohms = card.coil if coil is None else coil
+    rated_amps = (card.rated if rated is None else rated) / ohms
+    pull_in, drop_out = card.pull_in * rated_amps, card.must_release * rated_amps
+    least = LEAST_PULL_IN * pull_in
     return {
-        "resistance": card.coil,
-        "inductance": card.time_constant * card.coil,
-        "pull_in": card.pull_in * card.rated / card.coil,
-        "drop_out": card.must_release * card.rated / card.coil,
+        "resistance": ohms,
+        "inductance": card.time_constant * ohms,
+        "pull_in": pull_in,
+        "drop_out": drop_out,
         "operate_travel": card.operate,
         "release_travel": card.release,
         "contact_resistance": card.contact_resistance,
+        "spread": {
+            "resistance": (ohms * (1 - card.coil_tolerance), ohms * (1 + card.coil_tolerance)),
+            "pull_in": (least, pull_in),
+            "drop_out": (drop_out, max(min(MOST_RELEASE * drop_out, 0.9 * least), drop_out)),
+            "operate_travel": (LEAST_TRAVEL * card.operate, card.operate),
+            "release_travel": (LEAST_TRAVEL * card.release, card.release),
+        },
     }
 
 
@@ -317,9 +348,11 @@ def led(card: LedCard, celsius: float = ROOM) -> Params:
     """V_F at I_F exactly; an ideality of 2 and an eighth of a volt in the series resistance are assumed."""
     drop = 0.125
     point = ForwardPoint(current=card.forward.current, voltage=card.forward.voltage - drop)
-    return _forward((point,), 2.0, celsius) | {
+    junction = _forward((point,), 2.0, celsius)
+    return junction | {
         "r_series": drop / card.forward.current,
         "breakdown": card.reverse,
+        "spread": _apart(junction, card.forward_spread),
     }
 
 

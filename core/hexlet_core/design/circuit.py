@@ -46,12 +46,38 @@ def device_of(flow: Flow, block: str, part: Placed, corner: Corner) -> Device:
     given: Mapping[str, Any] = part.numbers(corner)
     more = {"poles": [poles[k] for k in sorted(poles)]} if poles else {}
     name = flow.ref(block, part.local)
+    if "spread" in given:
+        given = {**given, "spread": part.device.bounded(given["spread"])}
     try:
-        return part.device(name=name, **legs, **more, **given)
+        device = part.device(name=name, **legs, **more, **given)
+        return at_extreme(measured(device, flow, block, part), part, corner)
     except ValidationError as error:
         text = str(error.errors()[0]["msg"])
         path = f"blocks.{block}.{part.field or part.local}"
         raise DocumentError(Problem(path, f"{name}, {part.title.lower()}: {text}")) from None
+
+
+def measured(device: Device, flow: Flow, block: str, part: Placed) -> Device:
+    """The device with what somebody measured spread no wider than the meter reads."""
+    design = flow.design
+    names = {device.main: part.field} if device.main and part.field else {}
+    known = {}
+    for name in device.spreads():
+        if design.origins.get(f"blocks.{block}.{names.get(name, name)}") == "measured":
+            value = float(getattr(device, name))
+            known[name] = (value * (1 - design.meter.accuracy), value * (1 + design.meter.accuracy))
+    if not known:
+        return device
+    update: dict[str, Any] = {"spread": {**device.spread, **device.bounded(known)}}
+    return device.model_copy(update=update)
+
+
+def at_extreme(device: Device, part: Placed, corner: Corner) -> Device:
+    """The device at the corner's end of its parts' spread, resistors apart: those have an end of their own."""
+    if corner.spread == "typ" or part.kind == "resistor":
+        return device
+    end = 0 if corner.spread == "min" else 1
+    return device.with_values({name: ends[end] for name, ends in device.spreads().items()})
 
 
 def netlist(flow: Flow, corner: Corner) -> Netlist:

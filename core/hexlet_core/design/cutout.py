@@ -46,9 +46,9 @@ class Border(Signal):
 
         def poses(corner: Corner) -> Mapping[str, Pose]:
             end = ENDS[corner.signal]
-            if command.follows:
-                end = min(ENDS.values(), key=lambda e: abs(float(getattr(rail, e)) - corner.supply))
-            high = (float(getattr(command.high.volts, end)), command.high.ohms)
+            # A level that moves with the supply stays as far below it as it does at that end.
+            moved = corner.supply - float(getattr(rail, end)) if command.follows else 0.0
+            high = (float(getattr(command.high.volts, end)) + moved, command.high.ohms)
             low = (float(getattr(command.low.volts, end)), command.low.ohms)
             active, idle = (high, low) if command.sense == "high" else (low, high)
             boot = (command.rest.volts, min(command.rest.ohms, FLOATS))

@@ -107,7 +107,19 @@ class Device(Document):
             if tolerance and value is not None
             else {}
         )
-        return {**given, **self.spread}
+        return {**self.bounded(given), **self.spread}
+
+    @classmethod
+    def bounded(cls, spread: Mapping[str, tuple[float, float]]) -> dict[str, tuple[float, float]]:
+        """A spread kept within its fields' bounds."""
+
+        def kept(field: str, value: float) -> float:
+            for q in cls.model_fields[field].metadata:
+                if isinstance(q, Q):
+                    return min(max(value, q.low), q.high)
+            return value
+
+        return {f: (kept(f, low), kept(f, high)) for f, (low, high) in spread.items()}
 
     def with_values(self, changes: Mapping[str, float]) -> Device:
         """The same device with some numbers changed; a path like "presses[1].hold" reaches into what it

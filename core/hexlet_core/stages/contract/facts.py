@@ -188,6 +188,11 @@ class Command:
             return max(rail.low - high.low, rail.typical - high.typical, rail.high - high.high, 0.0)
         return max(rail.high - high.low, 0.0)
 
+    def lacks(self, rail: Rail) -> float:
+        """How far its high stays below a full rail as a rule [V]."""
+        high = self.high.volts.typical
+        return max(rail.typical - high if self.follows else rail.high - high, 0.0)
+
 
 @dataclass(frozen=True)
 class Control:

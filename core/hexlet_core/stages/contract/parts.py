@@ -22,6 +22,11 @@ from ...quantity import show, show_part
 if TYPE_CHECKING:
     from .site import Site
 
+# How far a capacitor known by its value alone is off it: an electrolytic from so many farads, else a film or
+# ceramic one.
+ELECTROLYTIC, ROLLED, STACKED = 1e-6, 0.2, 0.1
+LABEL = 0.1  # how far what a load takes is off what its label says, either way, assumed
+
 
 @dataclass(frozen=True)
 class Corner:
@@ -193,13 +198,14 @@ def resistor(
 def capacitor(site: Site, local: str, title: str, value_field: str, a: str, b: str) -> Placed:
     """A capacitor given by its value."""
     value = float(getattr(site.stage, value_field))
+    tolerance = ROLLED if value >= ELECTROLYTIC else STACKED
     return Placed(
         local=local,
         letter="C",
         title=title,
         kind="capacitor",
         device=Capacitor,
-        numbers=lambda c: {"capacitance": value},
+        numbers=lambda c: {"capacitance": value, "tolerance": tolerance},
         legs={"a": a, "b": b},
         field=value_field,
         value=show(value, "F"),
@@ -248,6 +254,11 @@ def pin(local: str, title: str, legs: Mapping[str, str], poses: Poses) -> Placed
     )
 
 
+def labelled(**numbers: float) -> dict[str, tuple[float, float]]:
+    """The spread of a load's numbers that were read off its label."""
+    return {name: (value * (1 - LABEL), value * (1 + LABEL)) for name, value in numbers.items()}
+
+
 def two_wire(
     local: str, letter: str, title: str, device: type[Device], numbers: Numbers, **more: Any
 ) -> Placed:
@@ -276,6 +287,7 @@ __all__ = [
     "button",
     "capacitor",
     "from_card",
+    "labelled",
     "numbers_of",
     "pin",
     "resistor",

@@ -9,7 +9,7 @@ from ...circuit.devices import Buzzer
 from ...fields import Q
 from ...quantity import show
 from ..contract.facts import Demand
-from ..contract.parts import Placed, two_wire
+from ..contract.parts import Placed, labelled, two_wire
 from ..contract.site import Site
 from ..rules.supplied import supplied
 from ..say.checks import HIGH, Check, Shown, check, low
@@ -41,7 +41,7 @@ class BuzzerLoad(TwoWire):
         return "Buzzer", show(self.current, "A"), "current"
 
     def make(self, site: Site) -> Iterable[Placed]:
-        numbers = {"volts": self.volts, "current": self.current, "sounds": self.sounds}
+        numbers = {"volts": self.volts, "current": self.current, "sounds": self.sounds, "spread": labelled(current=self.current)}
         stands = show(self.volts, "V")
         yield two_wire(
             "load", "H", device=Buzzer, numbers=lambda c: numbers, rating=stands, **self.described()

@@ -15,7 +15,7 @@ from ...circuit.devices.lamp import T_COLD
 from ...fields import Q
 from ...quantity import Interval, show
 from ..contract.facts import Demand, Inrush
-from ..contract.parts import Placed, two_wire
+from ..contract.parts import Placed, labelled, two_wire
 from ..contract.site import Site
 from ..rules.supplied import supplied
 from ..say.checks import HIGH, Check, Shown, check
@@ -50,7 +50,7 @@ class LampLoad(TwoWire):
         return "Lamp", show(self.watts, "W"), "watts"
 
     def make(self, site: Site) -> Iterable[Placed]:
-        numbers = {"volts": self.volts, "watts": self.watts, "ratio": self.ratio}
+        numbers = {"volts": self.volts, "watts": self.watts, "ratio": self.ratio, "spread": labelled(watts=self.watts)}
         stands = show(self.volts, "V")
         yield two_wire("load", "E", device=Lamp, numbers=lambda c: numbers, rating=stands, **self.described())
 

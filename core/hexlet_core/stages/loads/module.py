@@ -15,7 +15,7 @@ from ...circuit.devices import Module
 from ...fields import Q
 from ...quantity import Interval, show
 from ..contract.facts import Demand, Inrush
-from ..contract.parts import Placed, two_wire
+from ..contract.parts import Placed, labelled, two_wire
 from ..contract.site import Site
 from ..rules.supplied import supplied
 from ..say.checks import HIGH, Check, Shown, check, low
@@ -64,6 +64,7 @@ class ModuleLoad(TwoWire):
             "esr": self.esr,
             "starts": self.least,
             "stops": STOPS * self.least,
+            "spread": labelled(current=self.current),
         }
         works = f"{show(self.least, 'V')} to {show(self.most, 'V')}"
         yield two_wire(

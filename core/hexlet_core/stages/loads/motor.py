@@ -15,7 +15,7 @@ from ...circuit.devices import Motor
 from ...fields import Q
 from ...quantity import Interval, show
 from ..contract.facts import Demand, Inrush, Winding
-from ..contract.parts import Placed, two_wire
+from ..contract.parts import Placed, labelled, two_wire
 from ..contract.site import Site
 from ..rules.supplied import supplied
 from ..say.checks import HIGH, Check, Shown, check, low
@@ -63,6 +63,7 @@ class MotorLoad(TwoWire):
             "running": self.running,
             "inductance": self.inductance,
             "spin_up": self.spin_up,
+            "spread": labelled(running=self.running),
         }
         stalls = f"{show(self.volts, 'V')}, stalls at {show(self.stall, 'A')}"
         yield two_wire(

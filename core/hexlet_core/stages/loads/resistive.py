@@ -13,7 +13,7 @@ from ...fields import Q
 from ...quantity import show
 from ..contract.descriptions import Measure
 from ..contract.facts import Demand
-from ..contract.parts import Placed, two_wire
+from ..contract.parts import LABEL, Placed, two_wire
 from ..contract.site import Site
 from ..rules.supplied import settled, supplied
 from ..say.checks import HIGH, Check, Shown, check
@@ -49,7 +49,7 @@ class Resistive(TwoWire):
             "load",
             "R",
             device=Resistor,
-            numbers=lambda c: {"resistance": ohms},
+            numbers=lambda c: {"resistance": ohms, "tolerance": LABEL},
             rating=stands,
             **self.described(),
         )

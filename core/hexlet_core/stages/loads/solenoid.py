@@ -18,7 +18,7 @@ from ...fields import Q
 from ...quantity import show
 from ..contract.descriptions import Measure
 from ..contract.facts import Demand, Winding
-from ..contract.parts import Corner, Placed, two_wire
+from ..contract.parts import Corner, Placed, labelled, two_wire
 from ..contract.scenes import Watch
 from ..contract.site import Site
 from ..rules.coil import COLD, STILL
@@ -79,6 +79,7 @@ class SolenoidLoad(TwoWire):
                 "drop_out": self._lets_go * self._rated_current,
                 "operate_travel": PULLS,
                 "release_travel": FALLS,
+                "spread": labelled(resistance=copper(self.resistance, corner.celsius)),
             }
 
         stands = f"{show(self.rated, 'V')}, {self.rated_duty:.0%} duty"

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ...cards.card import BipolarCard
 from ...cards.points import active_base, active_volts, junctions, most_collector
@@ -400,7 +400,10 @@ class BaseDrive:
                 f"{tag}off_level",
                 f"{who}Turned fully off",
                 "turns off",
-                trickle=self.trickle(feed.off, feed.off_resistance),
+                trickle=replace(
+                    self.trickle(feed.off, feed.off_resistance),
+                    usual=self.trickle(feed.remains, feed.off_resistance).usual,
+                ),
                 at=high(f"{feed.name} at the end that should turn it off"),
                 formula="V_{off} = V_{rail} − V_{signal}",
                 numbers=f"= {show(feed.off, 'V')} from the {feed.name}",

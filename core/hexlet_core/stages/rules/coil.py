@@ -88,12 +88,11 @@ class Coil:
         """The relay device's parameters at a corner."""
 
         def numbers(corner: Corner) -> dict[str, Any]:
-            return relay_rule(self.card) | {
-                "resistance": self.at(corner.celsius),
-                "inductance": self.inductance,
-                "pull_in": self.pull_in,
-                "drop_out": self.drop_out,
-            }
+            found = relay_rule(self.card, self.resistance, self.rated) | {"inductance": self.inductance}
+            warm = self.at(corner.celsius) / self.resistance
+            low, high = found["spread"]["resistance"]
+            found["spread"] |= {"resistance": (low * warm, high * warm)}
+            return found | {"resistance": self.resistance * warm}
 
         return numbers
 

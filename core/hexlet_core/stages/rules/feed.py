@@ -75,6 +75,12 @@ class Feed:
     ordinary: float | None = None  # on the low supply with ordinary parts [V]; `on.low` when not given
     follows: bool = False  # whether it moves with the supply
     limits: Interval | None = None  # what it limits itself to [A]
+    off_usual: float | None = None  # what remains as a rule when it is told to be off [V]; `off` when not given
+
+    @property
+    def remains(self) -> float:
+        """What remains as a rule when it is told to be off [V]."""
+        return self.off if self.off_usual is None else self.off_usual
 
     @property
     def weak(self) -> float:
@@ -140,6 +146,7 @@ def from_high_side(command: Command, rail: Rail, amps: float) -> Feed:
         off_resistance=command.high.ohms,
         ordinary=rail.low - usual - low.volts.high,
         follows=True,
+        off_usual=command.lacks(rail),
     )
 
 

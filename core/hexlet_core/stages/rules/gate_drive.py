@@ -496,7 +496,10 @@ class GateDrive:
                 f"{tag}off_level",
                 f"{who}Turned fully off",
                 "turns off",
-                trickle=self.trickle(self.gate(feed.off, self.series + feed.off_resistance, self.pull)),
+                trickle=self.trickle(
+                    self.gate(feed.remains, self.series + feed.off_resistance, self.pull),
+                    self.gate(feed.off, self.series + feed.off_resistance, self.pull),
+                ),
                 at=high(f"{feed.name} at the end that should turn it off"),
                 formula="V_{off} = V_{rail} − V_{signal}",
                 numbers=f"= {show(feed.off, 'V')} from the {feed.name}",
