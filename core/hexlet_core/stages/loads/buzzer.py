@@ -41,7 +41,12 @@ class BuzzerLoad(TwoWire):
         return "Buzzer", show(self.current, "A"), "current"
 
     def make(self, site: Site) -> Iterable[Placed]:
-        numbers = {"volts": self.volts, "current": self.current, "sounds": self.sounds, "spread": labelled(current=self.current)}
+        numbers = {
+            "volts": self.volts,
+            "current": self.current,
+            "sounds": self.sounds,
+            "spread": labelled(current=self.current),
+        }
         stands = show(self.volts, "V")
         yield two_wire(
             "load", "H", device=Buzzer, numbers=lambda c: numbers, rating=stands, **self.described()

@@ -50,7 +50,12 @@ class LampLoad(TwoWire):
         return "Lamp", show(self.watts, "W"), "watts"
 
     def make(self, site: Site) -> Iterable[Placed]:
-        numbers = {"volts": self.volts, "watts": self.watts, "ratio": self.ratio, "spread": labelled(watts=self.watts)}
+        numbers = {
+            "volts": self.volts,
+            "watts": self.watts,
+            "ratio": self.ratio,
+            "spread": labelled(watts=self.watts),
+        }
         stands = show(self.volts, "V")
         yield two_wire("load", "E", device=Lamp, numbers=lambda c: numbers, rating=stands, **self.described())
 

@@ -75,7 +75,9 @@ class Feed:
     ordinary: float | None = None  # on the low supply with ordinary parts [V]; `on.low` when not given
     follows: bool = False  # whether it moves with the supply
     limits: Interval | None = None  # what it limits itself to [A]
-    off_usual: float | None = None  # what remains as a rule when it is told to be off [V]; `off` when not given
+    off_usual: float | None = (
+        None  # what remains as a rule when it is told to be off [V]; `off` when not given
+    )
 
     @property
     def remains(self) -> float:
