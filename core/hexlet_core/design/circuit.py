@@ -73,7 +73,7 @@ def measured(device: Device, flow: Flow, block: str, part: Placed) -> Device:
 
 
 def at_extreme(device: Device, part: Placed, corner: Corner) -> Device:
-    """The device at the corner's end of its parts' spread, resistors apart: those have an end of their own."""
+    """The device at the corner's end of its spread, resistors apart: those have an end of their own."""
     if corner.spread == "typ" or part.kind == "resistor":
         return device
     end = 0 if corner.spread == "min" else 1
