@@ -12,10 +12,12 @@ from functools import lru_cache
 from ..fields import Document
 from ..quantity import show
 from ..stages.say.checks import Standing, Verdict, share, standing_of
+from .dominant import Dominant, dominant
 from .proofs import Proof, proofs
 from .study import Study
 
 KEPT = 64
+EASY = 0.5  # of its limit used at the worst corner: below it nobody asks which part it hangs on
 
 
 class Confirmed(Document):
@@ -31,6 +33,7 @@ class Confirmed(Document):
     agrees: bool
     contradicts: bool
     standing: Standing
+    dominant: Dominant | None = None
 
 
 @lru_cache(KEPT)
@@ -43,16 +46,17 @@ def confirm(here: Study) -> tuple[Confirmed, ...]:
     for block in here.order:
         for proof in proofs(here, block):
             if not math.isnan(proof.found):
-                found.append(_beside(verdicts[f"{block}.{proof.check.id}"], proof))
+                found.append(_beside(here, verdicts[f"{block}.{proof.check.id}"], proof))
     return tuple(found)
 
 
-def _beside(verdict: Verdict, proof: Proof) -> Confirmed:
+def _beside(here: Study, verdict: Verdict, proof: Proof) -> Confirmed:
     used = share(proof.found, verdict.limit, verdict.sense)
     contradicts = not proof.holds and (used > 1) != (verdict.used > 1)
     standing = verdict.standing
     if contradicts and standing != "told":
         standing = standing_of(verdict.sort, verdict.about, used, max(used, verdict.used_worst))
+    near = standing == "fits" and max(used, verdict.used_worst) > EASY
     return Confirmed(
         id=verdict.id,
         found=proof.found,
@@ -60,4 +64,5 @@ def _beside(verdict: Verdict, proof: Proof) -> Confirmed:
         agrees=proof.holds,
         contradicts=contradicts,
         standing=standing,
+        dominant=dominant(here, verdict, proof) if standing == "tight" or near else None,
     )

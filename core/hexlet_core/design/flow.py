@@ -25,7 +25,7 @@ class Flow:
 
     def __init__(self, design: Design, drawer: Drawer) -> None:
         self.design, self.drawer = design, drawer
-        self.hot, self.tolerance, self.series = design.ambient.high, design.tolerance, design.series
+        self.hot, self.series = design.ambient.high, design.series
         self.sites = {id: Site(self, id, stage) for id, stage in design.blocks.items()}
         self._ports: dict[str, dict[str, Port]] = {
             id: {p.name: p for p in stage.ports()} for id, stage in design.blocks.items()
@@ -35,6 +35,14 @@ class Flow:
         self._asked: list[End] = []
         self._placed: dict[str, tuple[Placed, ...]] = {}
         self.open: dict[str, str] = {}  # blocks whose parts wait for a port, and for which
+
+    def tolerance(self, block: str) -> float:
+        """How far a block's resistors may be off; no more than the meter reads once all are measured."""
+        design, stage = self.design, self.design.blocks.get(block)
+        fields = type(stage).model_fields if stage is not None else {}
+        own = [f"blocks.{block}.{f}" for f in fields if f.startswith("r_") and getattr(stage, f) is not None]
+        known = bool(own) and all(design.origins.get(path) == "measured" for path in own)
+        return min(design.tolerance, design.meter.accuracy) if known else design.tolerance
 
     # --- joins ------------------------------------------------------------------------------------
     @cached_property

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from ..cards.derive import Spread
 from ..circuit.devices.heat import ROOM
 from ..circuit.measure import Measurement, Since, signal
+from ..circuit.netlist import Netlist
 from ..circuit.solve import operating_point, transient
 from ..circuit.waves import Waves
 from ..errors import HexletError
@@ -31,6 +32,23 @@ class Proof:
     found: float
     within: float  # how far the two may be apart, relative
     driven: bool  # whether what switches is turned fully on
+    cut: Study
+    corner: Corner
+    scene: Scene
+
+    @property
+    def circuit(self) -> Netlist:
+        """What shows the number."""
+        return self.cut.acted(self.corner, self.scene.acts)
+
+    def reads(self, circuit: Netlist) -> float:
+        """The number that this circuit shows, or one like it with other parts; not a number where none."""
+        how = self.check.shown
+        assert how is not None
+        waves = _run(circuit, self.scene, how.look)
+        if waves is None:
+            return math.nan
+        return _read(self.cut, self.block, how, self.scene, waves) * how.times + how.plus
 
     @property
     def off(self) -> float:
@@ -85,15 +103,15 @@ def proofs(here: Study, block: str) -> Iterator[Proof]:
             continue
         key = (corner_of(here, block, check.at), scene, check.shown.look)
         if key not in runs:
-            runs[key] = _run(cut, *key)
+            runs[key] = _run(cut.acted(key[0], scene.acts), scene, key[2])
         waves = runs[key]
         found = math.nan if waves is None else _read(cut, block, check.shown, scene, waves)
         within = check.shown.within if driven else max(check.shown.within, UNDRIVEN)
-        yield Proof(block, check, found * check.shown.times + check.shown.plus, within, driven)
+        found = found * check.shown.times + check.shown.plus
+        yield Proof(block, check, found, within, driven, cut, key[0], scene)
 
 
-def _run(cut: Study, corner: Corner, scene: Scene, look: float | None) -> Waves | None:
-    circuit = cut.acted(corner, scene.acts)
+def _run(circuit: Netlist, scene: Scene, look: float | None) -> Waves | None:
     try:
         if scene.look is None and look is None:
             return operating_point(circuit).waves

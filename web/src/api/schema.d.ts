@@ -4655,6 +4655,28 @@ export interface components {
              * @enum {string}
              */
             standing: "fails" | "tight" | "fits" | "proven" | "unknown" | "told";
+            dominant?: components["schemas"]["Dominant"] | null;
+        };
+        /**
+         * Dominant
+         * @description The part that a number hangs on most: `share` of what all spreads together move it.
+         *
+         *     `path` is the field where its measured value would go, empty where there is none. `settles` says whether
+         *     the other parts alone would leave the number on the right side of its limit.
+         */
+        Dominant: {
+            /** Part */
+            part: string;
+            /** What */
+            what: string;
+            /** Share */
+            share: number;
+            /** Path */
+            path: string;
+            /** Settles */
+            settles: boolean;
+            /** Text */
+            text: string;
         };
         /**
          * MapStep

@@ -27,8 +27,9 @@ class Surroundings(Protocol):
     drawer: Drawer
     sites: Mapping[str, Site]
     hot: float
-    tolerance: float
     series: Series
+
+    def tolerance(self, block: str) -> float: ...
 
     def seen(self, block: str, port: str) -> Sequence[Fact]: ...
 
@@ -64,8 +65,8 @@ class Site:
 
     @property
     def tolerance(self) -> float:
-        """Of every resistor, relative."""
-        return self._flow.tolerance
+        """Of its resistors, relative."""
+        return self._flow.tolerance(self.id)
 
     @property
     def series(self) -> Series:

@@ -21,12 +21,14 @@ function Row({
   v,
   focus,
   onFocus,
+  onPart,
   was,
   follows,
 }: {
   v: V;
   focus: string | null;
   onFocus: (id: string | null) => void;
+  onPart: (path: string | null) => void;
   was: V | undefined;
   follows: readonly V[];
 }) {
@@ -69,10 +71,20 @@ function Row({
               {v.circuit.agrees ? ", as the formula says." : ". The formula is off here."}
             </p>
           )}
+          {v.circuit?.dominant && (
+            <p className="corner">
+              {v.circuit.dominant.text}{" "}
+              {v.circuit.dominant.path && (
+                <button className="link" onClick={() => onPart(v.circuit?.dominant?.path ?? null)}>
+                  Open {v.circuit.dominant.part}
+                </button>
+              )}
+            </p>
+          )}
           <Remedy v={v} />
         </div>
       )}
-      {follows.length > 0 && <Follows all={follows} focus={focus} onFocus={onFocus} />}
+      {follows.length > 0 && <Follows all={follows} focus={focus} onFocus={onFocus} onPart={onPart} />}
     </li>
   );
 }
@@ -82,10 +94,12 @@ function Follows({
   all,
   focus,
   onFocus,
+  onPart,
 }: {
   all: readonly V[];
   focus: string | null;
   onFocus: (id: string | null) => void;
+  onPart: (path: string | null) => void;
 }) {
   const [folded, setFolded] = useState(true);
   const shown = !folded || all.some((v) => v.id === focus);
@@ -99,7 +113,15 @@ function Follows({
       {shown && (
         <ul>
           {all.map((v) => (
-            <Row key={v.id} v={v} focus={focus} onFocus={onFocus} was={undefined} follows={[]} />
+            <Row
+              key={v.id}
+              v={v}
+              focus={focus}
+              onFocus={onFocus}
+              onPart={onPart}
+              was={undefined}
+              follows={[]}
+            />
           ))}
         </ul>
       )}
@@ -111,10 +133,12 @@ export function Verdicts({
   facet,
   focus,
   onFocus,
+  onPart,
 }: {
   facet: Facet;
   focus: string | null;
   onFocus: (id: string | null) => void;
+  onPart: (path: string | null) => void;
 }) {
   const { answer, settled, trying } = useWorkspace();
   const [all, setAll] = useState(true);
@@ -162,6 +186,7 @@ export function Verdicts({
             v={v}
             focus={focus}
             onFocus={onFocus}
+            onPart={onPart}
             was={trying ? settled.evaluation.verdicts.find((o) => o.id === v.id) : undefined}
             follows={under(v.id)}
           />

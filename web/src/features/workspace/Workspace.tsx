@@ -358,7 +358,7 @@ function Workspace({ facet }: { facet: Facet }) {
           <Prove />
         )}
       </main>
-      <Verdicts facet={facet} focus={focus} onFocus={setFocus} />
+      <Verdicts facet={facet} focus={focus} onFocus={setFocus} onPart={onPart} />
       <VerdictRail onOpen={() => setRail(!rail)} />
       <RehearsalStrip cursor={Math.min(cursor, stop)} onCursor={setCursor} size={size} onSize={setSize} />
       <Clash />
