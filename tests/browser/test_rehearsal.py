@@ -70,7 +70,7 @@ class Rehearsing(Browsing):
         self.see(re.compile("closes [0-9.]+ ms to [0-9.]+ ms"))
         self.button("200 sets of parts").click()
         self.see(re.compile("200 runs"))
-        self.see("Varied: R1.resistance, R2.resistance, Q1.v_th.")
+        self.see(re.compile("Varied: R1.resistance, R2.resistance, Q1.v_th"))
         self.page.keyboard.press("e")
         self.page.get_by_label("Close-up A").wait_for(state="hidden")
 

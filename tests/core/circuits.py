@@ -1,7 +1,7 @@
 """Small circuits and an independent way to solve them, for the oracles."""
 
 import itertools
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from typing import Any
 
 import numpy as np
@@ -10,6 +10,7 @@ from hexlet_core.circuit.devices import Device, Pin, PinStep, Relay, Resistor, V
 from hexlet_core.circuit.netlist import Netlist
 from hexlet_core.circuit.solve import operating_point
 from hexlet_core.design.document import Design, Supply, changed, in_line
+from hexlet_core.design.insert import joined_beside
 from hexlet_core.design.starts import selector
 from hexlet_core.design.study import Study, study
 from hexlet_core.rehearsal.script import who_of
@@ -25,6 +26,7 @@ from hexlet_core.stages.drives.soft_latch import SoftLatch
 from hexlet_core.stages.guards.freewheel import Freewheel, School
 from hexlet_core.stages.guards.fuse import Fuse
 from hexlet_core.stages.guards.reverse_guard import ReverseGuard
+from hexlet_core.stages.loads.ac_load import AcLoad
 from hexlet_core.stages.loads.led import LedLoad
 from hexlet_core.stages.loads.relay_coil import RelayCoil
 from hexlet_core.stages.loads.resistive import Resistive
@@ -34,6 +36,7 @@ from hexlet_core.stages.signals.logic_pin import LogicPin
 from hexlet_core.stages.signals.push_button import PushButton
 from hexlet_core.stages.signals.sensor_module import SensorModule
 from hexlet_core.stages.signals.toggle_switch import ToggleSwitch
+from hexlet_core.stages.signals.wire import JumperWire
 from scipy.integrate import solve_ivp
 
 COIL_R, COIL_L = 96.0, 0.45
@@ -53,6 +56,8 @@ def every_design() -> list[Design]:
     drives: tuple[Stage, ...] = (
         mosfet,
         NmosLowSide(r_pull=None),
+        NmosLowSide(r_gate=None),
+        NpnLowSide(r_base=None),
         NpnLowSide(r_base=270.0),
         NpnLowSide(r_pull=None),
         PnpHighSide(shift="none"),
@@ -67,7 +72,7 @@ def every_design() -> list[Design]:
         LedLoad(count=3),
         *(kind() for kind in of_role("load")),
     )
-    schools: tuple[School, ...] = ("none", "diode", "schottky", "diode_zener", "rc")
+    schools: tuple[School, ...] = ("none", "diode", "schottky", "diode_zener", "rc", "inside")
     guards: tuple[Stage, ...] = (
         *(Freewheel(school=s) for s in schools),
         ReverseGuard(way="pmos"),
@@ -77,6 +82,9 @@ def every_design() -> list[Design]:
     signals: tuple[Stage, ...] = (
         *(kind() for kind in of_role("signal")),
         SensorModule(form="open collector"),
+        PushButton(r_pull=None),
+        PushButton(r_pull=None, to="zero"),
+        JumperWire(to="zero"),
         *(
             PushButton.model_validate({"form": form, "to": to, "r_filter": r, "c_filter": c})
             for form, to, r, c in contacts
@@ -107,7 +115,20 @@ def every_design() -> list[Design]:
         ),
     ]
     selectors = (selector(*(Resistive() for _ in range(n))) for n in (2, 3, 6))
-    return [*(whole(path) for path in paths if fits(path)), *selectors]
+    whole_paths = [whole(path) for path in paths if fits(path)]
+    return [
+        *whole_paths,
+        *selectors,
+        *(d for kind in of_role("load") if kind is not AcLoad for d in beside(kind)),
+    ]
+
+
+def beside(kind: type[Stage]) -> Iterator[Design]:
+    """A load of a kind beside a coil, on either side's switch."""
+    for drive in (NmosLowSide(r_pull=6800.0), PmosHighSide()):
+        made = joined_beside(whole((LogicPin(), drive, Freewheel(), RelayCoil())), kind, "b4")
+        if made is not None:
+            yield made
 
 
 def fits(path: tuple[Stage, ...]) -> bool:

@@ -166,9 +166,19 @@ class Evaluation(unittest.TestCase):
             "fails",
         )
 
-    def test_unknown_cards_are_refused_by_name(self) -> None:
-        with self.assertRaisesRegex(DocumentError, "blocks.b2.card: There is no such part card"):
-            evaluate(study(changed(fan(), [("blocks.b2.card", "nothing")])))
+    def test_a_card_that_is_not_there_is_named_and_stood_in_for(self) -> None:
+        """Oracle: the design with the stand-in chosen, which the remedy leads to."""
+        for wrong in ("nothing", "npn-40v-200ma"):  # unknown; of another kind
+            here = study(changed(fan(), [("blocks.b2.card", wrong)]))
+            told = next(v for v in here.verdicts if v.id == "b2.card_there")
+            self.assertEqual(told.standing, "fails")
+            assert told.remedy is not None
+            mended = study(changed(here.design, [(c.path, c.value) for c in told.remedy.changes]))
+            self.assertEqual(mended.design, fan())
+            self.assertEqual(
+                {v.id: v.worst for v in here.verdicts if v.id != told.id},
+                {v.id: v.worst for v in mended.verdicts},
+            )
 
     def test_choosing_back_brings_the_old_values(self) -> None:
         design = fan()

@@ -34,6 +34,7 @@ from .circuits import DRAWER, every_design, verdict
 UNSHOWN = {
     "ac_bridge", "ac_load", "across_switch", "back_feed", "base_reverse", "decoupling", "direct_contact",
     "fuse", "gate_clamp", "logic_pin", "reverse_guard", "stage_output", "straight", "switch_snubber",
+    "wire",
 }  # fmt: skip
 
 

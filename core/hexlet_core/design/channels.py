@@ -43,21 +43,26 @@ class Channel(Document):
     lost: str = ""
 
 
-Line = tuple[str, tuple[str, ...]]  # the switch's output, and the blocks behind it, the load last
+# The switch's output, and the blocks behind it, the load last; one that hangs beside it comes before it.
+Line = tuple[str, tuple[str, ...]]
 
 
 def lines(design: Design) -> tuple[Line, ...]:
     """Each load's line; a switch that only this load hangs on is its first block."""
     found: list[Line] = []
+    on: dict[str, list[str]] = {}  # the loads on an output
     for load in design.of_role("load"):
-        blocks, begin = [load], ""
+        at = next((a for a, b in design.joins if b in _loads_in(design, load)), f"none for {load}")
+        on.setdefault(at, []).append(load)
+    for first, *others in on.values():
+        blocks, begin = [*others, first], ""
         while True:
             feed = next((a for a, b in design.joins if b in _loads_in(design, blocks[0])), "")
             source = feed.partition(".")[0]
             if not feed:
                 break
             begin = feed
-            if design.blocks[source].role == "guard" or _only(design, source, blocks[0]):
+            if design.blocks[source].role == "guard" or _only(design, source, blocks):
                 blocks.insert(0, source)
                 continue
             break
@@ -69,11 +74,11 @@ def _loads_in(design: Design, block: str) -> list[str]:
     return [f"{block}.{p.name}" for p in design.blocks[block].ports() if p.way == "in" and p.kind == "load"]
 
 
-def _only(design: Design, switch: str, block: str) -> bool:
-    """Whether a switch has no load output besides the one that leads to a block."""
+def _only(design: Design, switch: str, line: Iterable[str]) -> bool:
+    """Whether a switch has no load output besides the one that leads to a line's blocks."""
     outs = [p for p in design.blocks[switch].ports() if p.way == "out" and p.kind == "load"]
     behind = {b.partition(".")[0] for a, b in design.joins if a in {f"{switch}.{p.name}" for p in outs}}
-    return len(outs) == 1 and behind == {block}
+    return len(outs) == 1 and behind <= set(line)
 
 
 def _values(stage: Stage) -> dict[str, Any]:

@@ -156,7 +156,11 @@ def kinds_at(design: Design, block: str) -> list[type[Stage]]:
     ]
 
     def fits(kind: type[Stage]) -> bool:
-        return all(moved_join(design, join, block, kind()) is not None for join in kept)
+        made = kind()
+        moved = [moved_join(design, join, block, made) for join in kept]
+        into = [join[1] for join in moved if join is not None]
+        room = {f"{block}.{p.name}": p.count for p in made.ports() if p.way == "in"}
+        return None not in moved and all(into.count(end) <= room.get(end, 1) for end in into)
 
     return [kind for kind in of_role(stage.role) if fits(kind)]
 
@@ -299,7 +303,7 @@ def _there_and_possible(
     for kind in kinds:
         trial = trial_of(kind) if kind not in fitted else None
         if trial is not None and not Study(trial, here.drawer).problems:
-            block = placed_as(trial, kind)
+            block = placed_as(design, trial, kind)
             changes = changes_between(design, trial)
             found.append(described(kind, block, in_use=False, summary="not fitted", changes=changes))
     return tuple(found)

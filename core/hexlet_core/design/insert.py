@@ -77,6 +77,20 @@ def inserted(design: Design, kind: type[Stage], load: str) -> Design | None:
     return design.model_copy(update={"blocks": blocks, "joins": tuple(joins), "rail": rail})
 
 
+def joined_beside(design: Design, kind: type[Stage], load: str) -> Design | None:
+    """The design with another load of a kind on the output that a load hangs on."""
+    into = next((p for p in kind().ports() if p.way == "in" and p.kind == "load"), None)
+    k, join = next(
+        ((k, j) for k, j in enumerate(design.joins) if j[1].partition(".")[0] == load), (0, ("", ""))
+    )
+    if into is None or kind_of_port(design, join[1]) != "load":
+        return None
+    id = design.kept_id(kind_name(kind))
+    stage = design.set_aside.get(id, {}).get(kind_name(kind)) or kind()
+    joins = (*design.joins[: k + 1], (join[0], f"{id}.{into.name}"), *design.joins[k + 1 :])
+    return design.model_copy(update={"blocks": {**design.blocks, id: stage}, "joins": joins})
+
+
 def exchanged(design: Design, block: str, stage: Stage) -> Design:
     """The design with another stage at a block, the old one set aside with its values."""
     old = design.blocks[block]
@@ -242,6 +256,7 @@ def _dumped(kept: Mapping[str, Stage] | None) -> dict[str, Any] | None:
     return None if kept is None else {kind: stage.model_dump(mode="json") for kind, stage in kept.items()}
 
 
-def placed_as(trial: Design, kind: type[Stage]) -> str:
-    """The first block of a kind in a design that has one."""
-    return next(id for id, stage in trial.blocks.items() if type(stage) is kind)
+def placed_as(design: Design, trial: Design, kind: type[Stage]) -> str:
+    """The block that is of a kind in a trial and was not in the design."""
+    own = (id for id, stage in trial.blocks.items() if type(stage) is kind)
+    return next(id for id in own if type(design.blocks.get(id)) is not kind)

@@ -1,15 +1,40 @@
-"""Checks that no single block can see: what a borrowed rail can spare."""
+"""Checks that no kind makes: what a borrowed rail can spare, and parts whose card is not there."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import suppress
 
+from ..cards.card import Card
 from ..quantity import show
 from ..stages.contract import Draw, Open
-from ..stages.say.checks import Check, check, high
+from ..stages.say.checks import Change, Check, check, high, holds, when
 from .document import SUPPLY, SUPPLY_PORT
 from .flow import Flow
+
+
+def card_checks(flow: Flow, block: str) -> Iterator[Check]:
+    """What is wrong with the cards that a block's parts name: nothing, unless one of them is not there."""
+    site = flow.sites[block]
+    fitted = {part.field for part in flow.parts(block)}
+    for field in flow.stage(block).cards:
+        if field not in fitted or not site.unknown(field):
+            continue
+        named, stands_in = getattr(site.stage, field), site.card(field, Card)
+        yield holds(
+            f"{field}_there",
+            "Its card is in the drawer",
+            "need",
+            "place",
+            False,
+            at=when("until it is chosen"),
+            says=f"No fitting card “{named}” in the drawer: {stands_in.title} is reckoned with.",
+            formula="card ∈ drawer",
+            numbers=f"“{named}” is not there, or is another kind of part",
+            because="The numbers told here are those of the part that stands in for it.",
+            cure=f"Take {stands_in.title}, or choose another.",
+            changes=(Change(path=site.path(field), value=stands_in.id),),
+        )
 
 
 def design_checks(flow: Flow) -> Iterator[Check]:

@@ -112,7 +112,7 @@ def _ways(here: Study) -> Iterator[Trial]:
     for stage, site in here.pairs:
         if isinstance(stage, Schooled):
             for way in stage.ways(site):
-                if getattr(stage, way.field) != way.value:
+                if way.offered and getattr(stage, way.field) != way.value:
                     yield way.title, (Change(path=site.path(way.field), value=way.value),)
 
 

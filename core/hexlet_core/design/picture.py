@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from ..fields import Document
 from ..stages.say.checks import Facet, Standing, worst_of
+from .channels import lines
 from .document import SUPPLY
 from .study import Study
 
@@ -84,14 +85,14 @@ def flow_picture(here: Study) -> FlowPicture:
                 open=tuple(waiting.get(site.id, ())),
             )
         )
-    return FlowPicture(blocks=tuple(blocks), joins=tuple(joins), channels=len(here.design.of_role("load")))
+    return FlowPicture(blocks=tuple(blocks), joins=tuple(joins), channels=len(lines(here.design)))
 
 
 def _channels(here: Study, joins: list[FlowJoin]) -> dict[str, int]:
     """Which load's line each block is on, counted from 0; a block on several lines is left out."""
     found: dict[str, set[int]] = {}
-    for k, load in enumerate(here.design.of_role("load")):
-        waiting = [load]
+    for k, (_, line) in enumerate(lines(here.design)):
+        waiting = [b for b in line if here.flow.stage(b).role == "load"]
         while waiting:
             block = waiting.pop()
             found.setdefault(block, set()).add(k)

@@ -9,11 +9,11 @@ from typing import Literal
 
 from ..fields import Document
 from ..stages.contract import Part, Stage
-from ..stages.registry import KINDS
+from ..stages.registry import KINDS, of_role
 from ..stages.say.checks import RANK, Verdict, worst_of
 from .document import Design, port_of
 from .exchange import Offered, described, note_of, offers, tried
-from .insert import changes_between, inserted, placed_as, removed, spliced
+from .insert import changes_between, inserted, joined_beside, placed_as, removed, spliced
 from .study import Study
 
 Where = Literal["before", "instead", "after", "beside", "rail"]
@@ -94,7 +94,11 @@ def _at_joins(here: Study, block: str, where: Literal["before", "after"]) -> Ite
 
 
 def _hung(here: Study, block: str) -> Iterator[Place]:
-    """What fits onto a drive's base or gate, and into the rail that feeds it."""
+    """What fits beside a load on its switch; onto a drive's base or gate, and into the rail that feeds it."""
+    if here.flow.stage(block).role == "load":
+        others = [(k, joined_beside(here.design, k, block)) for k in of_role("load")]
+        choices = _judged(here, others)
+        yield Place(where="beside", title="Beside it", note="on the same switch", choices=choices)
     load = next((b for b in here.behind(block) if here.flow.stage(b).role == "load"), None)
     if here.flow.stage(block).role != "drive" or load is None:
         return
@@ -123,7 +127,7 @@ def _judged(here: Study, trials: list[tuple[type[Stage], Design | None]]) -> tup
     for kind, trial in trials:
         if trial is None:
             continue
-        block = placed_as(trial, kind)
+        block = placed_as(here.design, trial, kind)
         then = Study(trial, here.drawer)
         if then.problems:
             continue

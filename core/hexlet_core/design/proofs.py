@@ -95,7 +95,7 @@ def proofs(here: Study, block: str) -> Iterator[Proof]:
     for check in told:
         assert check.shown is not None
         scene = cut.scene(block, check.shown.scene)
-        if scene is None or broken or (stage.role == "load" and (unpulled or not moves)):
+        if scene is None or broken or (stage.role in ("load", "guard") and (unpulled or not moves)):
             continue
         if (scene.look is not None or check.shown.look is not None) and not (
             driven and moves and not unpulled

@@ -73,7 +73,7 @@ def remedied(here: Study, plane: Trade | None) -> tuple[Verdict, ...]:
     fixes = _by_window(here)
     by_about: dict[str, Remedy] = {}
     if plane is not None:
-        good = [p for p in plane.points if p.standing in ("fits", "tight") and not p.in_use]
+        good = [p for p in plane.points if p.offered and p.standing in ("fits", "tight") and not p.in_use]
         quick = [p for p in good if p.release_worst < plane.release_limit]
         if quick:
             pick = min(quick, key=lambda p: (RANK[p.standing] * -1, p.peak))

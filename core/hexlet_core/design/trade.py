@@ -25,6 +25,7 @@ class TradePoint(Document):
     peak: float
     stock: int | None
     on_curve: bool
+    offered: bool  # whether a builder can fit it
     changes: tuple[Change, ...]
 
 
@@ -77,6 +78,7 @@ def trade(here: Study, among: Collection[str] = ()) -> Trade | None:
                 peak=min(peak.worst, breakdown) if peak.unit == "V" else breakdown,
                 stock=here.drawer.count(way.card) if way.card else None,
                 on_curve=way.on_curve,
+                offered=way.offered,
                 changes=(Change(path=site.path(way.field), value=way.value),),
             )
         )

@@ -21,7 +21,7 @@ from ..design.study import Study
 from ..fields import Document
 from ..quantity import show
 from ..stages.contract import Corner, Watch
-from .events import Happening, told
+from .events import Happening, SweepInput, told
 from .script import Script, circuit, presets, who_of
 
 MADE = {"relay": 2, "button": 1}  # which of its states tells that the normally open contact is closed
@@ -213,9 +213,12 @@ class RawMark(NamedTuple):
     words: str
 
 
-def found_marks(waves: Waves, over: Sequence[Trace], edges: Sequence[float]) -> tuple[RawMark, ...]:
-    """The peak above the supply, and how long after which event a contact changes."""
-    found: list[RawMark] = []
+def found_marks(waves: Waves, over: Sequence[Trace], script: Script) -> tuple[RawMark, ...]:
+    """The peak above the supply, how long after which event a contact changes, and at how many volts of an
+    input that is swept the load comes on and lets go.
+    """
+    edges = [e.at for e in script.events if e.do in ("set", "press") and e.at > 0]
+    found: list[RawMark] = list(_swept(waves, over, script))
     supply = next(t.value for t in over if t.watch.id == RAIL)
     for trace in over:
         if trace.watch.peak:
@@ -242,6 +245,28 @@ def found_marks(waves: Waves, over: Sequence[Trace], edges: Sequence[float]) -> 
     return tuple(found)
 
 
+def _swept(waves: Waves, over: Sequence[Trace], script: Script) -> Iterator[RawMark]:
+    """Where each sweep of the input changes a contact; the load's current, where there is none."""
+    sweeps = [e for e in script.events if isinstance(e, SweepInput) and e.source is None]
+    source = next((t for t in over if t.watch.place == 0 and t.watch.unit == "V"), None)
+    loads = [t for t in over if t.watch.words is not None and t.watch.place > 0]
+    loads = loads or [t for t in over if t.watch.place == 2 and t.watch.unit == "A"]
+    if source is None:
+        return
+    for trace in loads:
+        on = trace.value > 0.5 * max(float(trace.value.max()), 1e-9)
+        for sweep in sweeps:
+            after = np.flatnonzero(np.diff(on.astype(int))) + 1
+            k = next(
+                (int(k) for k in after if sweep.at <= waves.time[k] <= sweep.at + sweep.over + 0.1), None
+            )
+            if k is None:
+                continue
+            word = "comes on" if on[k] else "lets go"
+            volts, time = float(source.value[k]), float(waves.time[k])
+            yield RawMark(f"{word}@{sweep.at:g}", trace.watch.id, time, None, volts, "V", f"in: {word}")
+
+
 def _warned(stresses: Sequence[Stress]) -> Iterator[str]:
     for s in stresses:
         yield (
@@ -260,7 +285,6 @@ def rehearse(here: Study, script: Script | None = None) -> Rehearsal:
     script = script or presets(here)[0]
     waves = waves_of(here, script)
     shown = traces(here, waves)
-    edges = [e.at for e in script.events if e.do in ("set", "press") and e.at > 0]
     marks = [
         Mark(
             lane=m.lane,
@@ -270,7 +294,7 @@ def rehearse(here: Study, script: Script | None = None) -> Rehearsal:
             if m.begin is not None
             else f"{show(m.value, m.unit)} {m.words}",
         )
-        for m in found_marks(waves, shown, edges)
+        for m in found_marks(waves, shown, script)
     ]
     changes = {0.0, *(e.at for e in script.events), *(m.time for m in marks), script.stop}
     fitted = {d.name.partition(".")[0] for d in waves.netlist.devices}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Annotated, Literal
 
 from pydantic import StringConstraints
@@ -127,7 +128,7 @@ def _usual(here: Study) -> tuple[Script, ...]:
     slow = max((d.brief(supply.as_rail()) for d in demands(here)), default=0.0)
     n = 1e-3 * max(1.0, min(round(slow / 0.02), 40)) if slow > 0.03 else 1e-3
     begin = SetPin(at=0.0, level=off)
-    word = supply.word
+    word, top = supply.word, math.ceil(command.high.volts.high)
     if supply.ac:
         return (
             Script(
@@ -171,7 +172,7 @@ def _usual(here: Study) -> tuple[Script, ...]:
         Script(
             title="Input swept slowly up and down",
             stop=4.0,
-            events=(SweepInput(at=0.1, volts=5.0, over=1.8), SweepInput(at=2.1, volts=0.0, over=1.8)),
+            events=(SweepInput(at=0.1, volts=top, over=1.8), SweepInput(at=2.1, volts=0.0, over=1.8)),
         ),
         Script(
             title=f"{word.capitalize()} plugged in, {noun.lower()} on",

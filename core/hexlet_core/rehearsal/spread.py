@@ -26,7 +26,7 @@ from ..errors import HexletError
 from ..fields import Document
 from ..quantity import show
 from ..stages.contract import Corner
-from .events import SetPin, SetSupply
+from .events import SetSupply
 from .rehearse import RawMark, found_marks, traces
 from .script import Script, circuit
 
@@ -145,7 +145,6 @@ def spread(here: Study, script: Script, wish: Wish) -> Iterator[FanStep]:
     """
     circuits, varied = variants(here, script, wish)
     grid = times_of(script)
-    edges = [e.at for e in script.events if isinstance(e, SetPin)]
 
     def one(netlist: Netlist) -> tuple[dict[str, Floats], tuple[RawMark, ...]] | None:
         try:
@@ -154,7 +153,7 @@ def spread(here: Study, script: Script, wish: Wish) -> Iterator[FanStep]:
             return None
         shown = traces(here, waves)
         rows = {t.watch.id: np.interp(grid, waves.time, t.value) for t in shown if t.watch.words is None}
-        return rows, found_marks(waves, shown, edges)
+        return rows, found_marks(waves, shown, script)
 
     results: list[tuple[dict[str, Floats], tuple[RawMark, ...]]] = []
     done = 0

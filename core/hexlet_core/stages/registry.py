@@ -51,11 +51,13 @@ from .signals.push_button import PushButton
 from .signals.sensor_module import SensorModule
 from .signals.stage_output import StageOutput
 from .signals.toggle_switch import ToggleSwitch
+from .signals.wire import JumperWire
 
 KINDS: tuple[type[Stage], ...] = (
     LogicPin,
     PushButton,
     ToggleSwitch,
+    JumperWire,
     SensorModule,
     OptoSignal,
     StageOutput,

@@ -1155,7 +1155,7 @@ export interface components {
             series: "E12" | "E24" | "E96" | "drawer";
             /** Blocks */
             blocks: {
-                [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["SoftLatch"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
+                [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["JumperWire"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["SoftLatch"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
             };
             /**
              * Joins
@@ -1178,7 +1178,7 @@ export interface components {
             /** Set Aside */
             set_aside?: {
                 [key: string]: {
-                    [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["SoftLatch"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
+                    [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["JumperWire"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["SoftLatch"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
                 };
             };
             /** Origins */
@@ -1239,7 +1239,7 @@ export interface components {
              * @default diode
              * @enum {string}
              */
-            school: "none" | "diode" | "schottky" | "diode_zener" | "rc";
+            school: "none" | "diode" | "schottky" | "diode_zener" | "rc" | "inside";
             /**
              * Diode
              * @default diode-1a-100v
@@ -1306,6 +1306,52 @@ export interface components {
              * @default zener-12v
              */
             zener: string;
+        };
+        /** JumperWire */
+        JumperWire: {
+            /**
+             * Form
+             * @default NO
+             * @enum {string}
+             */
+            form: "NO" | "NC" | "changeover";
+            /**
+             * To
+             * @default plus
+             * @enum {string}
+             */
+            to: "plus" | "zero";
+            /** R Pull */
+            r_pull?: number | null;
+            /** R Filter */
+            r_filter?: number | null;
+            /** C Filter */
+            c_filter?: number | null;
+            /**
+             * Bounce
+             * @default 0.01
+             */
+            bounce: number;
+            /**
+             * Travel
+             * @default 0.001
+             */
+            travel: number;
+            /**
+             * Most
+             * @default 1
+             */
+            most: number;
+            /**
+             * Lead
+             * @default 0
+             */
+            lead: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "wire";
         };
         /** LampLoad */
         LampLoad: {
@@ -1581,7 +1627,7 @@ export interface components {
              * R Gate
              * @default 220
              */
-            r_gate: number;
+            r_gate: number | null;
             /**
              * R Pull
              * @default 100000
@@ -1611,7 +1657,7 @@ export interface components {
              * R Base
              * @default 1000
              */
-            r_base: number;
+            r_base: number | null;
             /**
              * R Pull
              * @default 10000
@@ -1981,7 +2027,7 @@ export interface components {
              * R Pull
              * @default 10000
              */
-            r_pull: number;
+            r_pull: number | null;
             /** R Filter */
             r_filter?: number | null;
             /** C Filter */
@@ -2651,7 +2697,7 @@ export interface components {
              * R Pull
              * @default 4700
              */
-            r_pull: number;
+            r_pull: number | null;
             /**
              * R Filter
              * @default 1000
@@ -4302,6 +4348,8 @@ export interface components {
             stock: number | null;
             /** On Curve */
             on_curve: boolean;
+            /** Offered */
+            offered: boolean;
             /** Changes */
             changes: components["schemas"]["Change"][];
         };

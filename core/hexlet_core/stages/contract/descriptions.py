@@ -65,7 +65,8 @@ class Step(Document):
 class Way:
     """One school of a stage: its field's value, what it is called, and the card it needs.
 
-    Ways `on_curve` differ in one thing only: the longer the current is let run, the lower its peak.
+    Ways `on_curve` differ in one thing only: the longer the current is let run, the lower its peak. A fault
+    is mended by one that is `offered`: no relay grows a diode.
     """
 
     field: str
@@ -73,6 +74,7 @@ class Way:
     title: str
     card: str
     on_curve: bool = True
+    offered: bool = True
 
 
 class StateRow(Document):

@@ -260,6 +260,12 @@ class Demand:
     held: bool = False  # whether a guard keeps its charge from flowing back
     stays_on: bool = False  # whether it should run while nobody gives a command
     rests: float = 0.0  # the current under which it surely does nothing that anybody notices [A]
+    branches: tuple[Demand, ...] = ()  # the loads that it is the sum of, where there are several
+
+    @property
+    def wound(self) -> tuple[Demand, ...]:
+        """Each load that stores energy in a winding."""
+        return tuple(d for d in self.branches or (self,) if d.winding is not None)
 
     def amps(self, volts: float) -> float:
         """Typical current [A]."""
@@ -284,7 +290,9 @@ class Demand:
 
     @classmethod
     def sum(cls, parts: Sequence[Demand]) -> Demand:
-        """Loads side by side on one output: currents add, the strongest winding and inrush stand for all."""
+        """Loads side by side on one output: currents and stored energies add, the strongest inrush stands for
+        all.
+        """
         if len(parts) == 1:
             return parts[0]
 
@@ -294,12 +302,19 @@ class Demand:
                 sum(t.low for t in all_of), sum(t.typical for t in all_of), sum(t.high for t in all_of)
             )
 
-        wound = [p for p in parts if p.winding is not None]
-        first = max(wound or parts, key=lambda p: p.winding.henries if p.winding else 0.0)
+        first = max(parts, key=lambda p: p.winding.henries if p.winding else 0.0)
+        winding = first.winding
+        if winding is not None:  # ½·L·I² of all together, at a current that is the sum
+            volts = winding.cold_volts or 1.0
+            whole = max(takes(volts).typical, 1e-12)
+            stored = sum(p.winding.henries * p.amps(volts) ** 2 for p in parts if p.winding is not None)
+            winding = replace(winding, henries=stored / whole**2)
         rush = [p.inrush for p in parts if p.inrush is not None]
         return replace(
             first,
             takes=takes,
+            winding=winding,
+            branches=tuple(parts),
             name=" and ".join(p.name for p in parts),
             energised=", ".join(p.energised for p in parts),
             inrush=min(rush, key=lambda r: r.ohms, default=None),

@@ -7,7 +7,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import TYPE_CHECKING, Any, Protocol, TypeVar
 
-from ...cards import Drawer
+from ...cards import Drawer, catalogue
 from ...cards.card import Card
 from ...fields import quantity_of
 from .facts import Attached, Command, Contact, Control, Demand, Draw, Fact, Open, Rail, Side, Switch
@@ -118,15 +118,19 @@ class Site:
         return next(p for p in self._flow.parts(self.id) if p.local == local)
 
     def card(self, field: str, kind: type[C]) -> C:
-        """The part card that a field names, as a `kind` of card.
-
-        Raises:
-            DocumentError: there is no such card, or it is not of the field's own kind.
+        """The part card that a field names, as a `kind` of card; the archetype that the block's kind begins
+        with where the drawer has no such card, or one of another kind.
         """
-        wanted = self.stage.cards[field]
-        found = self.drawer.card(getattr(self.stage, field), wanted, self.path(field))
+        found = self.drawer.cards.get(getattr(self.stage, field))
+        if not isinstance(found, self.stage.cards[field]):
+            found = catalogue()[type(self.stage).model_fields[field].default]
         assert isinstance(found, kind)
         return found
+
+    def unknown(self, field: str) -> bool:
+        """Whether the card that a field names is not in the drawer, or is of another kind of part."""
+        found = self.drawer.cards.get(getattr(self.stage, field))
+        return not isinstance(found, self.stage.cards[field])
 
     def seen(self, port: str) -> Sequence[Any]:
         """The facts of all neighbours at a port."""

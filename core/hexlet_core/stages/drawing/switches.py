@@ -16,8 +16,10 @@ FIELD_EFFECT: Legs = ("g", "d", "s")
 
 
 def draw_series(pen: Pen, site: Site, local: str) -> Point:
-    """A resistor in the signal's line; returns its far end."""
+    """A resistor in the signal's line, where one is fitted; returns its far end."""
     x0, y = pen.output
+    if not site.fitted(local):
+        return pen.output
     at = pen.part(site, local, "resistor", x0 + 3.8, y, turn=270, side="below")
     pen.wire((x0, y), at["a"], part=site.ref(local))
     return at["b"]

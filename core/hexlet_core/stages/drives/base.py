@@ -46,6 +46,11 @@ class TransistorDrive(Drive):
         """The command's state in which it is closed."""
         return "active" if site.command.sense == self.on else "idle"
 
+    @property
+    def commanded(self) -> str:
+        """The net that the command drives: its control's own where nothing lies between."""
+        return "signal"
+
     def ports(self) -> tuple[Port, ...]:
         low = self.side == "low"
         ends = {"top": "plus", "bottom": self.output} if low else {"top": self.output, "bottom": "zero"}
@@ -55,7 +60,7 @@ class TransistorDrive(Drive):
         )
         return (
             rail_in(),
-            Port("command", "command", "in", {"out": "signal", "ref": "zero"}),
+            Port("command", "command", "in", {"out": self.commanded, "ref": "zero"}),
             *control,
             Port("out", "load", "out", ends, side=self.side),
         )

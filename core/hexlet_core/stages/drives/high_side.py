@@ -8,6 +8,7 @@ where the command reaches the rail, the command itself. The shifter is judged li
 
 from __future__ import annotations
 
+import math
 from abc import abstractmethod
 from collections.abc import Iterable, Iterator
 from dataclasses import replace
@@ -195,13 +196,13 @@ class HighSide(Cooled):
         what = self.main
         found = [
             window(site, "r_drive", "series", f"{what} resistor", main.series_bounds()),
-            window(site, "r_pull", "pull", f"{what} pull-up", main.pull_bounds(), removable=True),
+            window(site, "r_pull", "pull", f"{what} pull-up", main.pull_bounds(), without=math.inf),
         ]
         if shifter is not None:
             pulls = shifter.pull_bounds()
             found += [
                 window(site, "r_shift", "shift_series", "shifter's resistor", shifter.series_bounds()),
-                window(site, "r_shift_pull", "shift_pull", "shifter's pull-down", pulls, removable=True),
+                window(site, "r_shift_pull", "shift_pull", "shifter's pull-down", pulls, without=math.inf),
             ]
         return tuple(found)
 

@@ -7,6 +7,7 @@ the rules of its gate; drop and heat are I·R and I²·R with the hot on-resista
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Iterator
 from typing import Annotated, Literal
 
@@ -41,16 +42,21 @@ class NmosLowSide(Cooled):
 
     kind: Literal["nmos_low_side"] = "nmos_low_side"
     card: str = "nmos-55v-5a-logic"
-    r_gate: Annotated[float, Q("Ω", 1.0, 1e8)] = 220.0
+    r_gate: Annotated[float, Q("Ω", 1.0, 1e8)] | None = 220.0
     r_pull: Annotated[float, Q("Ω", 10.0, 1e8)] | None = 100e3
     on_within: Annotated[float, Q("s", 1e-8, 1.0)] = 20e-6
 
     @property
     def summary(self) -> str:
-        return f"MOSFET, {show_part(self.r_gate)} Ω"
+        return f"MOSFET, {show_part(self.r_gate)} Ω" if self.r_gate is not None else "MOSFET, no resistor"
+
+    @property
+    def commanded(self) -> str:
+        return "signal" if self.r_gate is not None else "gate"
 
     def make(self, site: Site) -> Iterable[Placed]:
-        yield resistor(site, "series", "Gate resistor", "r_gate", "signal", "gate")
+        if self.r_gate is not None:
+            yield resistor(site, "series", "Gate resistor", "r_gate", "signal", "gate")
         if self.r_pull is not None:
             yield resistor(site, "pull", "Gate pull-down", "r_pull", "gate", "zero")
         yield from_card(site, "switch", "Q", "card", {"g": "gate", "d": "drain", "s": "zero"})
@@ -60,7 +66,7 @@ class NmosLowSide(Cooled):
         return GateDrive(
             feed=from_low_side(site.command),
             card=site.card("card", FieldEffectCard),
-            series=self.r_gate,
+            series=self.r_gate or 0.0,
             pull=self.r_pull,
             high=site.rail.high,
             hot=site.hot,
@@ -73,7 +79,7 @@ class NmosLowSide(Cooled):
             tolerance=site.tolerance,
             series_ref=site.ref("series"),
             pull_ref=site.ref("pull"),
-            names=Names("gate", on=self.runs(site)),
+            names=Names("gate", series="series" if self.r_gate else "", on=self.runs(site)),
             clamp=site.attached(),
         )
 
@@ -86,8 +92,8 @@ class NmosLowSide(Cooled):
     def windows(self, site: Site) -> tuple[Window, ...]:
         gate = self.gate(site)
         return (
-            window(site, "r_gate", "series", "gate resistor", gate.series_bounds()),
-            window(site, "r_pull", "pull", "gate pull-down", gate.pull_bounds(), removable=True),
+            window(site, "r_gate", "series", "gate resistor", gate.series_bounds(), without=0.0),
+            window(site, "r_pull", "pull", "gate pull-down", gate.pull_bounds(), without=math.inf),
         )
 
     def checks(self, site: Site) -> Iterator[Check]:

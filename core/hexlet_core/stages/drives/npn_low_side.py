@@ -7,6 +7,7 @@ current.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Iterator
 from typing import Annotated, Literal
 
@@ -41,16 +42,21 @@ class NpnLowSide(Cooled):
 
     kind: Literal["npn_low_side"] = "npn_low_side"
     card: str = "npn-40v-200ma"
-    r_base: Annotated[float, Q("Ω", 1.0, 1e7)] = 1e3
+    r_base: Annotated[float, Q("Ω", 1.0, 1e7)] | None = 1e3
     r_pull: Annotated[float, Q("Ω", 10.0, 1e8)] | None = 10e3
     forced_gain: Annotated[float, Q("", 2.0, 200.0)] | None = None
 
     @property
     def summary(self) -> str:
-        return f"Bipolar, {show_part(self.r_base)} Ω"
+        return f"Bipolar, {show_part(self.r_base)} Ω" if self.r_base is not None else "Bipolar, no resistor"
+
+    @property
+    def commanded(self) -> str:
+        return "signal" if self.r_base is not None else "base"
 
     def make(self, site: Site) -> Iterable[Placed]:
-        yield resistor(site, "series", "Base resistor", "r_base", "signal", "base")
+        if self.r_base is not None:
+            yield resistor(site, "series", "Base resistor", "r_base", "signal", "base")
         if self.r_pull is not None:
             yield resistor(site, "pull", "Base pull-down", "r_pull", "base", "zero")
         yield from_card(site, "switch", "Q", "card", {"c": "collector", "b": "base", "e": "zero"})
@@ -61,7 +67,7 @@ class NpnLowSide(Cooled):
         return BaseDrive(
             feed=from_low_side(site.command),
             card=card,
-            series=self.r_base,
+            series=self.r_base or 0.0,
             pull=self.r_pull,
             collector=site.demand().most(site.rail.high),
             rests=site.demand().rests,
@@ -71,7 +77,7 @@ class NpnLowSide(Cooled):
             tolerance=site.tolerance,
             series_ref=site.ref("series"),
             pull_ref=site.ref("pull"),
-            names=Names("base", on=self.runs(site)),
+            names=Names("base", series="series" if self.r_base else "", on=self.runs(site)),
         )
 
     def switches(self, site: Site) -> Switch:
@@ -90,8 +96,9 @@ class NpnLowSide(Cooled):
                 "base resistor",
                 base.series_bounds(),
                 offers=self._offers(site, base),
+                without=0.0,
             ),
-            window(site, "r_pull", "pull", "base pull-down", base.pull_bounds(), removable=True),
+            window(site, "r_pull", "pull", "base pull-down", base.pull_bounds(), without=math.inf),
         )
 
     def _offers(self, site: Site, base: BaseDrive) -> list[Offer]:

@@ -6,6 +6,7 @@ first one's VCE(sat): that drop heats, and starves a load on a low supply.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Iterator
 from typing import Annotated, Literal
 
@@ -92,7 +93,7 @@ class PairLowSide(Cooled):
         base = self.base(site)
         return (
             window(site, "r_base", "series", "base resistor", base.series_bounds()),
-            window(site, "r_pull", "pull", "base pull-down", base.pull_bounds(), removable=True),
+            window(site, "r_pull", "pull", "base pull-down", base.pull_bounds(), without=math.inf),
         )
 
     def checks(self, site: Site) -> Iterator[Check]:

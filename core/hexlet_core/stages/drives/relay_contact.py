@@ -7,6 +7,7 @@ freewheel diode of the coil belongs to it.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import replace
 from typing import Annotated, Literal
@@ -128,7 +129,7 @@ class RelayContact(TransistorDrive):
         base = self.base(site)
         return (
             window(site, "r_base", "series", "base resistor", base.series_bounds()),
-            window(site, "r_pull", "pull", "base pull-down", base.pull_bounds(), removable=True),
+            window(site, "r_pull", "pull", "base pull-down", base.pull_bounds(), without=math.inf),
         )
 
     def _switched(self, site: Site, demand: Demand) -> Switched:

@@ -7,6 +7,7 @@ such bases, and must be able to.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Iterator
 from dataclasses import replace
 from typing import Annotated, Literal
@@ -141,7 +142,7 @@ class SeriesPair(Cooled):
         lower = [up(b) for b in bottom.series_bounds()]
         return (
             window(site, "r_base", "series", "base resistor", top.series_bounds()),
-            window(site, "r_pull", "pull", "base pull-down", top.pull_bounds(), removable=True),
+            window(site, "r_pull", "pull", "base pull-down", top.pull_bounds(), without=math.inf),
             window(site, "r_up", "up", "pull-up of the lower one", lower),
         )
 

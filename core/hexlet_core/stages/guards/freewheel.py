@@ -1,4 +1,5 @@
-"""Freewheel path of a coil: none, a diode, a Schottky, a diode and a zener, or a resistor and a capacitor.
+"""Freewheel path of a coil: none, a diode, a Schottky, a diode and a zener, a resistor and a capacitor, or
+the diode that a relay brings with it.
 
 When the switch opens, the coil's current goes on. A plain diode holds the coil at about −0.8 V, so the
 current dies slowly; a zener in series lets the voltage rise and the current die fast, at the price of a
@@ -18,7 +19,7 @@ import numpy as np
 from ...cards.card import CapacitorCard, DiodeCard, ZenerCard
 from ...fields import Q
 from ...quantity import show, show_part
-from ..contract.descriptions import Way
+from ..contract.descriptions import Step, Way
 from ..contract.facts import Demand, Kick, Switch
 from ..contract.parts import Placed, from_card, resistor
 from ..contract.site import Site
@@ -29,14 +30,18 @@ from ..rules.supplied import settled, supplied
 from ..say.checks import Change, Check, Shown, check, high, when
 from ..say.wording import Say, Sentence, Word
 
-School = Literal["none", "diode", "schottky", "diode_zener", "rc"]
+School = Literal["none", "diode", "schottky", "diode_zener", "rc", "inside"]
 SCHOOLS: dict[School, str] = {
     "none": "None",
     "diode": "Plain diode",
     "schottky": "Schottky",
     "diode_zener": "Diode + zener",
     "rc": "RC across it",
+    "inside": "In the relay",
 }
+
+TRIED = 2.0  # at which a relay's own diode is found, well under what pulls the coil in [V]
+OFFERED = ("diode", "schottky", "diode_zener", "rc")  # what a builder can fit
 
 
 @lru_cache(256)
@@ -107,7 +112,9 @@ class Freewheel(InLine):
         ends = (upper, "bottom") if self.turned else ("bottom", upper)
         amps = show(site.card(self._field, DiodeCard).current, "A")
         legs = {"a": ends[0], "k": ends[1]}
-        yield from_card(site, "diode", "D", self._field, legs, mark=amps)
+        placed = from_card(site, "diode", "D", self._field, legs, mark=amps)
+        inside = self.school == "inside"  # it is bought and built in with the relay
+        yield placed.at(title="Diode in the relay", on_board=False, listed=False) if inside else placed
         if zener:
             volts = show(site.card("zener", ZenerCard).voltage, "V")
             yield from_card(site, "zener", "Z", "zener", {"a": "top", "k": "middle"}, mark=volts)
@@ -119,9 +126,10 @@ class Freewheel(InLine):
             "schottky": self.schottky,
             "diode_zener": self.zener,
             "rc": self.capacitor,
+            "inside": "",
         }
         return tuple(
-            Way("school", school, title, cards[school], on_curve=school != "rc")
+            Way("school", school, title, cards[school], school not in ("rc", "inside"), school in OFFERED)
             for school, title in SCHOOLS.items()
         )
 
@@ -163,12 +171,15 @@ class Freewheel(InLine):
         return ringing(current, until, coil=r, henries=ell, damper=self.r_damper, farads=farads)
 
     def release(self, site: Site, cold: bool) -> float:
-        """From the switch opening until the load lets go [s]."""
-        demand, switch, rail = site.demand(), site.switch, site.rail
-        winding = demand.winding
-        assert winding is not None
-        got = supplied(switch, demand)
+        """From the switch opening until the last of the loads lets go [s]."""
+        got = supplied(site.switch, site.demand())
         supply = max(got.highest if cold else got.high, 1e-3)
+        return max(self._lets_go(site, load, supply, cold) for load in site.demand().wound)
+
+    def _lets_go(self, site: Site, demand: Demand, supply: float, cold: bool) -> float:
+        """From the switch opening until one load lets go that got `supply` [V], [s]."""
+        switch, rail, winding = site.switch, site.rail, demand.winding
+        assert winding is not None
         current = demand.most(supply) if cold else demand.amps(supply)
         ohms = supply / current
         if self.school == "rc":
@@ -182,7 +193,7 @@ class Freewheel(InLine):
 
     def checks(self, site: Site) -> Iterator[Check]:
         demand, switch, rail = site.demand(), site.switch, site.rail
-        if rail.ac and self.school in ("diode", "schottky"):
+        if rail.ac and self.school in ("diode", "schottky", "inside"):
             yield self._alternating(site)
             return
         if demand.winding is None:
@@ -195,14 +206,15 @@ class Freewheel(InLine):
             return
         if self.turned:
             yield self._turned_check(site)
-        card, current = site.card(self._field, DiodeCard), demand.most(rail.high)
+        card, coils = site.card(self._field, DiodeCard), demand.wound
+        current = sum(load.most(rail.high) for load in coils)
         yield check(
             "freewheel_current",
             "Freewheel diode current",
             "limit",
             "current",
             unit="A",
-            nominal=settled(switch, demand, rail.high).amps,
+            nominal=sum(load.amps(settled(switch, demand, rail.high).volts) for load in coils),
             worst=current,
             most=card.current,
             at=high("coil cold"),
@@ -212,7 +224,7 @@ class Freewheel(InLine):
             because="The coil's current goes on through the diode from the first moment.",
             cure="Pick a diode for more current.",
             shown=None
-            if rail.signal  # a pin's edge drives more through its capacitance
+            if rail.signal or demand.branches  # a pin's edge drives more; another load takes some
             else Shown(
                 "i(diode.a)",
                 self._opened(switch),
@@ -270,6 +282,8 @@ class Freewheel(InLine):
             within=0.05,
             because="what lies in line with the coil lowers its current a little",
         )
+        # Another load, or a signal that pulls low, takes some of the current that is looked at.
+        alone = not demand.branches and not site.switch.rail.signal
         ratio = (supply + path) / (winding.drop_out * ohms + path)
         until = (
             "coil cold, released by its must-release voltage"
@@ -297,7 +311,7 @@ class Freewheel(InLine):
                 "sooner."
             ),
             cure="Add a zener in the freewheel path, if the switch's breakdown leaves room.",
-            shown=shown if self.school not in ("none", "rc") and winding.drop_out > 0 else None,
+            shown=shown if self.school not in ("none", "rc") and winding.drop_out > 0 and alone else None,
             wish="release_within",
         )
 
@@ -362,6 +376,24 @@ class Freewheel(InLine):
             numbers=f"{show(card.value, 'F')} behind {show(self.r_damper, 'Ω')}: {show(volts, 'V')}",
             because="The coil's energy goes into the capacitor before the resistors burn it.",
             cure="Take a bigger capacitor, or one for more volts.",
+        )
+
+    def steps(self, site: Site) -> tuple[Step, ...]:
+        if self.school != "inside":
+            return ()
+        limit = show(2 * site.demand().amps(TRIED), "A")
+        return (
+            Step(
+                id="polarity",
+                action="check",
+                title="Which coil pin is +",
+                detail=(
+                    f"Look for a + at the coil's pins. Else, relay taken out: {show(TRIED, 'V')} from "
+                    f"a bench supply limited to {limit} across the coil. The right way round they stand; the "
+                    "wrong way round the diode holds them at 0.7 V."
+                ),
+                expect=f"{show(TRIED, 'V')}, not 0.7 V",
+            ),
         )
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:

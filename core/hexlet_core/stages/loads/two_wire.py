@@ -6,6 +6,7 @@ from abc import abstractmethod
 from typing import ClassVar
 
 from ..contract.descriptions import Measure
+from ..contract.facts import Open
 from ..contract.scenes import Probe, Watch
 from ..contract.site import Site
 from ..contract.stage import Load
@@ -31,13 +32,13 @@ class TwoWire(Load):
         return {"title": name, "value": value, "mark": value, "field": field}
 
     def measures(self, site: Site) -> tuple[Measure, ...]:
-        name = self.shown()[0].lower()
+        name, ac = self.shown()[0].lower(), alternates(site)
         return (
             Measure(
                 title=f"Current of the {name}",
                 mode="amps",
-                red="+ of the supply",
-                black=f"one lead of the {name}, the other lead at 0 V",
+                red="~ line of the supply" if ac else "+ of the supply",
+                black=f"one lead of the {name}, the other lead at {'~' if ac else '0 V'}",
                 means=(
                     "Power on, read it once it has settled. Ohms tell little here: what it takes cold or at "
                     "rest is not what it takes at work."
@@ -59,12 +60,21 @@ class TwoWire(Load):
         pen.x = x + 2.6 + max(3.4, 0.82 * max(len(name), len(value)))
 
 
+def alternates(site: Site) -> bool:
+    """Whether the load is on alternating current; no while nothing switches it yet."""
+    try:
+        return site.switch.rail.ac
+    except Open:
+        return False
+
+
 def load_current(site: Site, local: str, title: str = "Load current") -> Probe:
     """The current into a load's upper lead, read while it runs."""
+    near = "~ line side" if alternates(site) else "+ side"
     return Probe(
         id="load_current",
         title=title,
-        red=f"lead of {site.ref(local)} opened, + side",
+        red=f"lead of {site.ref(local)} opened, {near}",
         black="other end of the opened lead",
         signal=f"i({local}.a)",
         scenes=(site.switch.runs,),

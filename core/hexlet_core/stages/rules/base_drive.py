@@ -294,7 +294,8 @@ class BaseDrive:
             self.who,
         )
         taken = self.taken()
-        cure = Remedy(text=f"Change {r_b}: its window shows what is allowed.")
+        fitted = f"Change {r_b}: its window shows what is allowed."
+        cure = Remedy(text=fitted if self.series else "Fit a base resistor.")
         swing = f"({feed.on.high:.3g} − {self.v_be_min:.3g})"
         ohms = show(self.series * (1 - tol) + feed.resistance, "Ω")
         yield from feed_currents(

@@ -46,8 +46,10 @@ class Names:
         """The control against its emitter or source."""
         return Shown(f"v(plus,{self.control})" if self.high else self.control, scene, **more)
 
-    def taken(self, **more: Any) -> Shown:
-        """The current through the series resistor while it is on."""
+    def taken(self, **more: Any) -> Shown | None:
+        """The current through the series resistor while it is on; nowhere where none is fitted."""
+        if not self.series:
+            return None
         return Shown(f"i({self.series}.a)", self.on, times=-1.0 if self.high else 1.0, **more)
 
     def into(self, terminal: str, scene: str = "", **more: Any) -> Shown:

@@ -38,7 +38,7 @@ def peak_check(switch: Switch, rail: Rail, demand: Demand, net: str, opens: floa
         return
     current = demand.most(rail.high)
     ohms, name = rail.high / current, f"{switch.output.capitalize()} voltage peak"
-    shown = Shown(
+    shown: Shown | None = Shown(
         net if switch.side == "low" else f"v(plus,{net})",
         "ended" if switch.active else "begun",
         "highest",
@@ -46,6 +46,8 @@ def peak_check(switch: Switch, rail: Rail, demand: Demand, net: str, opens: floa
         within=0.05,
         because="what lies in line with the coil lowers its current a little",
     )
+    if demand.branches and demand.farads:
+        shown = None  # the other load's capacitor takes the kick
     if demand.kick is not None:
         typical = rail.high / demand.amps(rail.high)
         nominal = rail.high + demand.kick.volts(rail.high / typical, typical, winding.henries)

@@ -141,13 +141,15 @@ def window(
     bounds: Sequence[Bound],
     *,
     offers: Sequence[Offer] = (),
-    removable: bool = False,
+    without: float | None = None,
 ) -> Window:
     """Intersect the constraints on one of the block's fields; the tightest at each end binds.
 
-    The suggestion lies near the middle by ratio; a part that may be left out (`removable`, a pull-down) costs
-    least near the top. It is a value of the chosen series or the drawer, within what is usual of its part.
+    A part that may be left out counts as `without` then: 0 for one in line, infinite for a pull-down. The
+    suggestion lies near the middle by ratio, for a pull-down near the top, where it costs least. It is a
+    value of the chosen series or the drawer, within what is usual of its part.
     """
+    pulls = without == math.inf
     unit, present = site.unit(field), getattr(site.stage, field)
     stock: Mapping[float, int] = site.drawer.values(unit)
     made = SERIES_OF.get(unit, ANY_UNIT)
@@ -159,10 +161,10 @@ def window(
     empty = bottom > top
     suggested = None
     if not empty:
-        usual = PULL if removable and unit == "Ω" else made.usual
+        usual = PULL if pulls and unit == "Ω" else made.usual
         ends = (field_ends.low, field_ends.high) if field_ends else usual
         least, most = max(bottom, usual[0], ends[0]), min(top, usual[1], ends[1])
-        wanted = 0.85 * top if removable else math.sqrt(max(bottom, usual[0]) * top)
+        wanted = 0.85 * top if pulls else math.sqrt(max(bottom, usual[0]) * top)
         found = choices(site, unit, least, most)
         suggested = min(found, key=lambda v: abs(math.log(v / wanted)), default=None)
     marked = [v for v in (low and low.value, high and high.value, present) if v]
@@ -185,9 +187,9 @@ def window(
         others=tuple(b for b in bounds if b not in (low, high)),
         gap=(bottom - top) if empty else None,
         suggested=suggested,
-        standing="fails" if empty else _standing(present, bounds),
+        standing="fails" if empty else _standing(without if present is None else present, bounds),
         offers=tuple(offers) if empty else (),
-        removable=removable,
+        removable=without is not None,
         ticks=tuple(Tick(value=v, stock=stock.get(v, 0)) for v in values),
     )
 

@@ -8,7 +8,7 @@ a behaviour it is the bare contact: what it switches is the behaviour's.
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 from ...errors import Problem
 from ...fields import Q
@@ -25,6 +25,7 @@ from ..say.checks import Change, Check, Shown, check, high, low, when
 from ..say.wording import Say, Sentence, Word
 
 CONTACT_OHMS = 0.1
+OPEN = 1e9  # across what is open [Ω]
 BRIEFLY = 10  # times its limit a contact closes on unharmed for the microsecond that a gate takes, assumed
 WETTING = 1e-3  # the least current that keeps a small contact clean, assumed [A]
 LEAD_OHMS = 0.04  # of a metre of thin lead, both ways [Ω]
@@ -42,14 +43,18 @@ SAGS = "what lies in the rail takes a little"
 
 
 class ContactSignal(Signal):
-    """Base of the contacts. `to` is the rail it switches to; `r_pull` goes to the other one."""
+    """Base of the contacts. `to` is the rail it switches to; `r_pull` goes to the other one, or is left to
+    what it drives.
+    """
 
     noun = "button"
     picture = "button"
+    states: ClassVar[tuple[str, str]] = ("not pressed", "pressed")  # as people call them: open, closed
+    at_rest: ClassVar[str] = "while nobody presses"
 
     form: Literal["NO", "NC", "changeover"] = "NO"
     to: Literal["plus", "zero"] = "plus"
-    r_pull: Annotated[float, Q("Ω", 10.0, 1e7)] = 10e3
+    r_pull: Annotated[float, Q("Ω", 10.0, 1e7)] | None = 10e3
     r_filter: Annotated[float, Q("Ω", 1.0, 1e6)] | None = None
     c_filter: Annotated[float, Q("F", 1e-12, 1e-2)] | None = None
     bounce: Annotated[float, Q("s", 1e-6, 0.1)] = 5e-3
@@ -62,8 +67,14 @@ class ContactSignal(Signal):
         return f"{self.title}, {self.form}"
 
     @property
-    def pulled(self) -> bool:
-        return self.form != "changeover"
+    def changes(self) -> bool:
+        """Whether it goes from one rail to the other, and needs no pull resistor."""
+        return self.form == "changeover"
+
+    @property
+    def pulls(self) -> float:
+        """What holds the signal while the contact is open [Ω]."""
+        return OPEN if self.r_pull is None else self.r_pull
 
     @property
     def ohms(self) -> float:
@@ -73,7 +84,7 @@ class ContactSignal(Signal):
     @property
     def pressed(self) -> State:
         """The signal while it is pressed."""
-        closes_high = self.to == "plus" or not self.pulled
+        closes_high = self.to == "plus" or self.changes
         return "high" if closes_high == (self.form != "NC") else "low"
 
     def ports(self) -> tuple[Port, ...]:
@@ -97,9 +108,10 @@ class ContactSignal(Signal):
         return super().tell(port, site)
 
     def gives(self, site: Site) -> Command:
-        pull, extra, rail = self.r_pull, self.r_filter or 0.0, site.rail
-        to_plus = self.ohms if not self.pulled or self.to == "plus" else pull
-        to_zero = self.ohms if not self.pulled or self.to == "zero" else pull
+        pull, extra, rail = self.pulls, self.r_filter or 0.0, site.rail
+        to_plus = self.ohms if self.changes or self.to == "plus" else pull
+        to_zero = self.ohms if self.changes or self.to == "zero" else pull
+        held = self.changes or self.r_pull is not None
         up = self.pressed == "low"
         return Command(
             high=Level(rail.volts, to_plus + extra),
@@ -107,9 +119,11 @@ class ContactSignal(Signal):
             rest=Rest(
                 rail.high if up else 0.0,
                 (to_plus if up else to_zero) + extra,
-                f"is at {'the supply' if up else '0 V'} while nobody presses",
+                f"is {'at the supply' if up else 'at 0 V'} {self.at_rest}"
+                if held
+                else f"is open {self.at_rest}",
                 f"nobody touches the {self.noun}",
-                here=self.pulled,
+                here=held and not self.changes,
             ),
             steady=self.most,
             burst=BRIEFLY * self.most,
@@ -121,7 +135,7 @@ class ContactSignal(Signal):
     def make(self, site: Site) -> Iterable[Placed]:
         # A closing contact bounces only while it is rehearsed, where its presses have times.
         described: dict[str, Any] = {
-            "numbers": bouncing(self.ohms, self.bounce, **({} if self.pulled else {"travel": self.travel})),
+            "numbers": bouncing(self.ohms, self.bounce, **({"travel": self.travel} if self.changes else {})),
             "value": self.form,
             "mark": self.noun,
             "rating": show(self.most, "A"),
@@ -142,7 +156,7 @@ class ContactSignal(Signal):
             "changeover": {"no": "plus", "nc": "zero"},
         }
         yield button("contact", self.title, {"com": node, **closing[self.form]}, **described)
-        if self.pulled:
+        if self.r_pull is not None and not self.changes:
             a, b = (other, node) if other == "plus" else (node, other)
             title = "Pull-down" if self.to == "plus" else "Pull-up"
             yield resistor(site, "pull", title, "r_pull", a, b)
@@ -153,8 +167,8 @@ class ContactSignal(Signal):
 
     def scenes(self, site: Site) -> tuple[Scene, ...]:
         return (
-            Scene("idle", f"{self.noun} not pressed", (Act(site.id, "idle"),)),
-            Scene("active", f"{self.noun} pressed", (Act(site.id, "active"),)),
+            Scene("idle", f"{self.noun} {self.states[0]}", (Act(site.id, "idle"),)),
+            Scene("active", f"{self.noun} {self.states[1]}", (Act(site.id, "active"),)),
             Scene("rest", f"{self.noun} left alone", (Act(site.id, "idle"),)),
         )
 
@@ -183,7 +197,7 @@ class ContactSignal(Signal):
         if site.joined("contact"):
             return  # what it switches is judged by the behaviour it belongs to
         rail, noun = site.rail, self.noun.capitalize()
-        if self.pulled:
+        if self.r_pull is not None and not self.changes:
             wet = rail.low / self.r_pull
             yield check(
                 "wetting",
@@ -266,7 +280,7 @@ class ContactSignal(Signal):
             cure="Put a resistor of 1k between contact and capacitor.",
             changes=(Change(path=site.path("r_filter"), value=1e3),),
         )
-        tau = ((self.r_filter or 0.0) + (self.r_pull if self.pulled else 0.0)) * farads
+        tau = ((self.r_filter or 0.0) + (0.0 if self.changes else self.pulls)) * farads
         yield check(
             "debounce",
             "Filter outlasts the bounce",
@@ -312,7 +326,7 @@ class ContactSignal(Signal):
 
     def watches(self, site: Site) -> tuple[Watch, ...]:
         if site.joined("contact"):
-            words = ("up", "pressed")
+            words = ("up", self.states[1])
             return (
                 Watch(
                     id="press",
@@ -329,7 +343,7 @@ class ContactSignal(Signal):
         if site.joined("contact"):
             return  # drawn by the behaviour it belongs to
         s, x, y = site.ref("contact"), max(pen.x, pen.rail_x) + 3.0, SIGNAL_Y
-        if not self.pulled:
+        if self.changes:
             at = pen.part(site, "contact", "button_co", x + 1.0, y, side="above")
             pen.wire(at["no"], (at["no"][0], 0.0), part=s)
             pen.ground(at["nc"], part=s)
@@ -342,9 +356,10 @@ class ContactSignal(Signal):
             # `com` faces the node, the other side its rail.
             pen.wire(c["com"], node, part=s)
             pen.wire(c[side], (x, 0.0 if up else HEIGHT), part=s)
-            p = pen.part(site, "pull", "resistor", x, 23.0 if up else 7.0)
-            pen.wire(node, p["a"] if up else p["b"], part=ref)
-            pen.wire(p["b"] if up else p["a"], (x, HEIGHT if up else 0.0), part=ref)
+            if site.fitted("pull"):
+                p = pen.part(site, "pull", "resistor", x, 23.0 if up else 7.0)
+                pen.wire(node, p["a"] if up else p["b"], part=ref)
+                pen.wire(p["b"] if up else p["a"], (x, HEIGHT if up else 0.0), part=ref)
         end = node
         if self.r_filter is not None:
             r = pen.part(site, "filter", "resistor", node[0] + 4.2, y, turn=270, side="above")
