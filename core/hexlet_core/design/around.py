@@ -8,7 +8,7 @@ from contextlib import suppress
 
 from ..fields import Document, quantity_of
 from ..quantity import show
-from ..stages.contract import Demand, Finder, Ladder, Measure, Open
+from ..stages.contract import Demand, Finder, Ladder, Measure, Open, Switch
 from ..stages.contract.stage import Cautious, Findable, Laddered, Load, Measured
 from ..stages.rules.contact import WALL_AC, WALL_DC, above_wall, wall_cautions
 from ..stages.say.checks import Standing
@@ -72,6 +72,19 @@ def demands(here: Study) -> tuple[Demand, ...]:
             with suppress(Open):  # one that waits for its switch
                 found.append(stage.takes(site))
     return tuple(found)
+
+
+def taken_in_all(here: Study) -> float:
+    """What all loads take together, each on the full rail it is switched to [A]."""
+    amps = 0.0
+    for _, site in here.of_role("drive"):
+        with suppress(Open):
+            outs = [p.name for p in site.stage.ports() if p.kind == "load" and p.way == "out"]
+            for port in outs:
+                switch = here.flow.leaving((site.id, port))
+                if isinstance(switch, Switch):
+                    amps += site.demand(port).amps(switch.rail.high)
+    return amps
 
 
 def finder(here: Study) -> Finder | None:

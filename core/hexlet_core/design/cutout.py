@@ -57,7 +57,7 @@ class Border(Signal):
         ref = "ref" if command.own else "zero"
         yield pin("pin", "Command", {"out": "out", "ref": ref}, poses)
 
-    def phrase(self, say: Say) -> Sentence:
+    def phrase(self, say: Say, site: Site) -> Sentence:
         return ()
 
     def draw(self, pen: Pen, site: Site) -> None:

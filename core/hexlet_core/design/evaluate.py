@@ -17,12 +17,12 @@ from .around import (
     Range,
     Wall,
     cautions,
-    demands,
     finder,
     ladder,
     measured_load,
     measures,
     supply_range,
+    taken_in_all,
     wall,
 )
 from .channels import Channel, channels
@@ -85,9 +85,8 @@ class Evaluation(Document):
 
 def _summaries(here: Study, verdicts: tuple[Verdict, ...], plane: Trade | None) -> dict[Facet, str]:
     """A few words for each facet."""
-    design = here.design
     loads = [stage.summary for stage, _ in here.of_role("load")]
-    amps = sum(d.amps(design.supply.high) for d in demands(here))
+    amps = taken_in_all(here)
     taken = show(amps, "A") if loads else ""
     said = ", ".join(loads) or "Nothing to switch yet"
     release = next(

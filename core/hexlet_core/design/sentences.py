@@ -55,15 +55,18 @@ def sentences(here: Study, opened: Channel | None = None) -> dict[str, Sentence]
             continue
         say = Say(stage, f"blocks.{site.id}", design.origins)
         if isinstance(stage, Load) and not loads:
-            loads = stage.phrase(say)
+            loads = stage.phrase(say, site)
         if isinstance(stage, Load):
             at_rest = Word(text=f"At rest the {inside(stage.title)} is")
             found["behave"] = (*found.get("behave", ()), at_rest, say.field("at_rest", choices=RESTS))
         if isinstance(stage, Signal) and not signals:
-            signals = stage.phrase(say)
+            signals = stage.phrase(say, site)
         if isinstance(stage, Spoken):
             try:
-                pieces = stage.givens(say, site, fed)
+                beside = isinstance(stage, Load) and "load" in found
+                pieces = stage.givens(say, site, () if beside else fed)
+                if beside:
+                    pieces["load"] = (Word(text="and beside it"), *pieces.get("load", ()))
             except Open:
                 continue
             for facet, piece in pieces.items():

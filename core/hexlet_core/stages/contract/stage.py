@@ -115,7 +115,7 @@ class Signal(Stage):
         """The command, with nothing behind it."""
 
     @abstractmethod
-    def phrase(self, say: Say) -> Sentence:
+    def phrase(self, say: Say, site: Site) -> Sentence:
         """How it is named in a sentence: "3.3 V pin that gives …"."""
 
     def tell(self, port: str, site: Site) -> Fact | None:
@@ -190,7 +190,7 @@ class Load(Stage):
         """What it asks of a switch."""
 
     @abstractmethod
-    def phrase(self, say: Say) -> Sentence:
+    def phrase(self, say: Say, site: Site) -> Sentence:
         """How it is named in a sentence: "96 Ω coil"."""
 
     def ports(self) -> tuple[Port, ...]:

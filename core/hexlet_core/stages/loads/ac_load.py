@@ -78,7 +78,7 @@ class AcLoad(TwoWire):
             rests=DARK * self.volts / r,
         )
 
-    def phrase(self, say: Say) -> Sentence:
+    def phrase(self, say: Say, site: Site) -> Sentence:
         at = Word(text=f"{self.name.lower()} at")
         return (say.field("watts"), at, say.field("volts", note="rms, on its base"))
 

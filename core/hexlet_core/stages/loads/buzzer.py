@@ -57,7 +57,7 @@ class BuzzerLoad(TwoWire):
         rests = SILENT * self.sounds / r
         return Demand.ohmic(r, r, r, name="buzzer", energised="it sounds", rests=rests)
 
-    def phrase(self, say: Say) -> Sentence:
+    def phrase(self, say: Say, site: Site) -> Sentence:
         return (say.field("current"), Word(text="buzzer"))
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:

@@ -86,7 +86,7 @@ class LampLoad(TwoWire):
         grows = math.log(over) if abs(bends) < 1e-6 else (over**bends - 1) / bends
         return heating * grows / ((over - 1) * self.ratio)
 
-    def phrase(self, say: Say) -> Sentence:
+    def phrase(self, say: Say, site: Site) -> Sentence:
         return (say.field("watts"), Word(text="lamp"))
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:

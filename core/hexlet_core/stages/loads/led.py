@@ -97,7 +97,7 @@ class LedLoad(Load):
 
         return Demand(through, name="LED", energised="it glows", rests=self.least)
 
-    def phrase(self, say: Say) -> Sentence:
+    def phrase(self, say: Say, site: Site) -> Sentence:
         many = Word(text="LED behind" if self.count == 1 else "LEDs behind")
         return (say.field("count", note="in a row"), many, say.field("r_series"))
 

@@ -90,7 +90,7 @@ class LogicInput(Load):
         rests = max(self.vcc - self.v_ih, 0.1) / self.r_pull
         return Demand(lambda volts: amps, name="input", energised="the input acts", use="signal", rests=rests)
 
-    def phrase(self, say: Say) -> Sentence:
+    def phrase(self, say: Say, site: Site) -> Sentence:
         return (say.field("vcc", note="its supply"), Word(text="input"))
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:

@@ -83,7 +83,7 @@ class ModuleLoad(TwoWire):
             rests=DEAD * self.current,
         )
 
-    def phrase(self, say: Say) -> Sentence:
+    def phrase(self, say: Say, site: Site) -> Sentence:
         return (say.field("current"), Word(text=self.name.lower()))
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:

@@ -88,7 +88,7 @@ class MotorLoad(TwoWire):
             rests=STANDS * running,
         )
 
-    def phrase(self, say: Say) -> Sentence:
+    def phrase(self, say: Say, site: Site) -> Sentence:
         return (say.field("running"), Word(text=self.name.lower()))
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:

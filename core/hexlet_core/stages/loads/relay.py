@@ -100,7 +100,7 @@ class RelayLoad(Load):
     def takes(self, site: Site) -> Demand:
         return self.coil(site).demand(f"{self.contact_name} runs")
 
-    def phrase(self, say: Say) -> Sentence:
+    def phrase(self, say: Say, site: Site) -> Sentence:
         return (say.field("resistance"), Word(text="coil"))
 
     def checks(self, site: Site) -> Iterator[Check]:

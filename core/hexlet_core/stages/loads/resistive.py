@@ -59,7 +59,7 @@ class Resistive(TwoWire):
         rests = math.sqrt(COOL * self.power / r)
         return Demand.ohmic(r, r, r, name=self.name.lower(), energised=f"{self.name} is on", rests=rests)
 
-    def phrase(self, say: Say) -> Sentence:
+    def phrase(self, say: Say, site: Site) -> Sentence:
         return (say.field("resistance"), Word(text=self.name.lower()))
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:

@@ -101,7 +101,7 @@ class SolenoidLoad(TwoWire):
             rests=STILL * self.pull_in * self._rated_current,
         )
 
-    def phrase(self, say: Say) -> Sentence:
+    def phrase(self, say: Say, site: Site) -> Sentence:
         return (say.field("resistance"), Word(text=self.name.lower()))
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:

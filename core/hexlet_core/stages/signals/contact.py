@@ -29,7 +29,6 @@ OPEN = 1e9  # across what is open [Ω]
 BRIEFLY = 10  # times its limit a contact closes on unharmed for the microsecond that a gate takes, assumed
 WETTING = 1e-3  # the least current that keeps a small contact clean, assumed [A]
 LEAD_OHMS = 0.04  # of a metre of thin lead, both ways [Ω]
-CONTACTS = (("NO", "closes when pressed"), ("NC", "opens when pressed"), ("changeover", "changes over"))
 ENDS = (("plus", "the + rail"), ("zero", "0 V"))
 FORMS: dict[str, Literal["make", "break", "changeover"]] = {
     "NO": "make",
@@ -172,13 +171,13 @@ class ContactSignal(Signal):
             Scene("rest", f"{self.noun} left alone", (Act(site.id, "idle"),)),
         )
 
-    def phrase(self, say: Say) -> Sentence:
-        return (
-            Word(text=self.noun),
-            say.field("form", note="contact", choices=CONTACTS),
-            Word(text="to"),
-            say.field("to", note="rail", choices=ENDS),
-        )
+    def phrase(self, say: Say, site: Site) -> Sentence:
+        act = self.states[1]
+        forms = (("NO", f"closes when {act}"), ("NC", f"opens when {act}"), ("changeover", "changes over"))
+        what = (Word(text=f"{self.noun} that"), say.field("form", note="contact", choices=forms))
+        if site.joined("contact"):
+            return what  # to which rail is what it belongs to decides
+        return (*what, Word(text="to"), say.field("to", note="rail", choices=ENDS))
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
         if site.joined("contact"):

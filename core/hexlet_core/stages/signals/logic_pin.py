@@ -91,7 +91,7 @@ class LogicPin(Signal):
 
         yield pin("pin", "Controller's pin", {"out": "pin", "ref": "zero"}, poses)
 
-    def phrase(self, say: Say) -> Sentence:
+    def phrase(self, say: Say, site: Site) -> Sentence:
         return (
             say.field("level", note="logic pin"),
             Word(text="that gives"),

@@ -117,7 +117,7 @@ class OptoSignal(Signal):
         yield from_card(site, "opto", "U", "card", legs)
         yield resistor(site, "pull", "Pull-down", "r_pull", "signal", "zero")
 
-    def phrase(self, say: Say) -> Sentence:
+    def phrase(self, say: Say, site: Site) -> Sentence:
         return (
             say.field("level", note="logic pin"),
             Word(text="and an optocoupler behind"),

@@ -115,7 +115,7 @@ class SensorModule(GivenSignal):
         if self._pulled:
             yield resistor(site, "pull", "Pull-up", "r_pull", "plus", "signal")
 
-    def phrase(self, say: Say) -> Sentence:
+    def phrase(self, say: Say, site: Site) -> Sentence:
         return (
             Word(text="sensor with a"),
             say.field("form", note="output", choices=OUTPUTS),

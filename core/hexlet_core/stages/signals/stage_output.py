@@ -86,7 +86,7 @@ class StageOutput(GivenSignal):
 
         yield pin("pin", "Output of the stage before", {"out": "signal", "ref": "zero"}, poses)
 
-    def phrase(self, say: Say) -> Sentence:
+    def phrase(self, say: Say, site: Site) -> Sentence:
         own = (Word(text="that stays"), say.field("drop", note="below the supply"))
         return (
             say.field("what", note="the stage before", choices=STAGES),

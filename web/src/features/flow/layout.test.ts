@@ -43,6 +43,18 @@ describe("folding", () => {
   });
 });
 
+describe("loads beside each other", () => {
+  it("have a row each, and a join each from what feeds them", () => {
+    const blocks = [block("b1", "signal"), block("b2", "drive"), block("b3", "load"), block("b4", "load")];
+    const joins = ["b3", "b4"].map((l) => ({ begin: "b2.out", end: `${l}.load`, carries: "load", part: "" }));
+    const plan = layout({ blocks, joins, channels: 1 }, 480, null, new Set(), measure);
+    const [one, other] = plan.boxes.filter((b) => b.slim);
+    expect(one!.x).toBe(other!.x);
+    expect(other!.y).toBeGreaterThan(one!.y);
+    expect(plan.lines).toHaveLength(2);
+  });
+});
+
 describe("channels", () => {
   it("lie below each other behind what they share, and boxes never lie on each other", () => {
     const blocks = [

@@ -36,7 +36,7 @@ type Item = { blocks: readonly Block[]; w: number };
 
 function whole(block: Block, letters: number, measure: Measure, slim: boolean): Item {
   const title = measure(clip(block.title, letters), true);
-  const value = measure(clip(block.value, letters + 1), false);
+  const value = measure(clip(block.value, slim ? letters - 1 : letters + 1), false);
   return { blocks: [block], w: slim ? title + value + 46 : Math.max(56, title, value) + 19 };
 }
 
@@ -97,11 +97,17 @@ export function layout(
   opened: ReadonlySet<string>,
   measure: Measure,
 ): Layout {
-  const many = flow.channels > 1;
-  const shared = many ? flow.blocks.filter((b) => b.channel == null) : flow.blocks;
-  const rows = many
+  // Rows are channels; loads beside each other on the one switch have a row each, too.
+  const loads = flow.blocks.filter((b) => b.role === "load");
+  const channels = flow.channels > 1;
+  const many = channels || loads.length > 1;
+  const inRow = (b: Block) => (channels ? b.channel != null : b.role === "load");
+  const shared = many ? flow.blocks.filter((b) => !inRow(b)) : flow.blocks;
+  const rows = channels
     ? Array.from({ length: flow.channels }, (_, k) => flow.blocks.filter((b) => b.channel === k))
-    : [];
+    : many
+      ? loads.map((load) => [load])
+      : [];
   const keep = (row: readonly Block[]) => new Set([...near(row, picked), ...opened]);
   const inner = room - 2 * EDGE;
   const height = TOP + (many ? Math.max(rows.length * ROW, TALL) : TALL) + 10;
