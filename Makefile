@@ -11,12 +11,13 @@ SERVER := $(shell find server -name '*.py' | grep -v __pycache__)
 WEB := $(shell find web/src web/public -type f 2>/dev/null | grep -v schema.d.ts) web/index.html web/vite.config.ts
 export PYTHONWARNINGS := error::DeprecationWarning:hexlet_core
 
-.PHONY: help run test check lint types architecture bench stats golden lock build api clean shots
+.PHONY: help run test check lint types architecture bench stats golden lock build restore api clean shots
 
 help: ## this list
 	@grep -hE '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
 
-run: $(S)/web $(S)/shelf ## set up, build, load the demo and serve (PORT=8000)
+run: $(S)/web $(S)/kernel ## set up, build, load the demo and serve (PORT=8000)
+	@$(MANAGE) set_up
 	@cd server && PORT=$(PORT) ../$(PY) -m config.serve
 
 test: $(S)/dev $(S)/web $(S)/kernel $(S)/chromium ## every test: front-end units, core, server, browser
@@ -52,6 +53,9 @@ shots: $(S)/dev $(S)/web $(S)/chromium ## the pictures in docs/screenshots, from
 	@PYTHONPATH=. $(PY) tools/shots.py
 
 build: $(S)/web ## the front end
+
+restore: $(S)/run ## bring the newest copy of the database back (FROM=name for another)
+	@$(MANAGE) restore $(FROM)
 
 lock: $(S)/venv ## write the lock files anew
 	@for f in requirements requirements-dev; do .venv/bin/uv pip compile -q --python-version 3.11 --generate-hashes --no-emit-index-url --no-emit-find-links --custom-compile-command "make lock" -o $$f.txt $$f.in; done
@@ -94,14 +98,6 @@ $(S)/web: $(S)/api $(WEB)
 	@echo "Building the front end"
 	@cd web && npm run -s build -- --logLevel warn
 	@$(MANAGE) collectstatic --noinput -v0
-	@touch $@
-
-$(S)/data: $(S)/run $(SERVER)
-	@$(MANAGE) migrate -v0 && $(MANAGE) load_demo
-	@touch $@
-
-$(S)/shelf: $(S)/data $(S)/kernel $(CORE)
-	@$(MANAGE) fill_cache
 	@touch $@
 
 $(S)/kernel: $(S)/run $(CORE)

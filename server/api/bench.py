@@ -13,7 +13,6 @@ from drawer.actions import drawer
 from hexlet_core.build.plan import METER_WAYS, steps
 from hexlet_core.cards import Drawer, read_card
 from hexlet_core.design.document import Design as Document
-from hexlet_core.design.document import read_design
 from hexlet_core.design.evaluate import evaluate
 from hexlet_core.design.study import study
 from hexlet_core.errors import DocumentError, Problem
@@ -24,7 +23,7 @@ from hexlet_core.sources import digest
 from ninja import Router
 from notebook import actions as notebook
 from pydantic import TypeAdapter
-from workshop.actions import find
+from workshop.actions import document_of, find
 from workshop.models import Design
 
 from .schemas import Bench, ReadingIn, SupplyIn, TickIn
@@ -50,7 +49,7 @@ def _expected(document: str, cards: str, supply: float | None) -> tuple[Expected
 
 def bench_of(design: Design, document: Document | None = None) -> Bench:
     """Steps, ladder and progress of a design's revision in force."""
-    document = document or read_design(design.revision.document)
+    document = document or document_of(design)
     parts, run = drawer(), notebook.current_run(design)
     here = study(document, parts)
     plan = steps(here)

@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from itertools import chain
 from uuid import UUID
 
-from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
+from django.http import HttpRequest, HttpResponse
 from drawer.actions import drawer
-from hexlet_core.design.channels import together
 from hexlet_core.design.confirm import Confirmed, confirm
-from hexlet_core.design.document import changed, read_design
+from hexlet_core.design.document import read_design
 from hexlet_core.design.evaluate import evaluate
 from hexlet_core.design.exchange import offers
 from hexlet_core.design.places import Places, places
@@ -18,25 +15,22 @@ from hexlet_core.design.remedies import with_offers
 from hexlet_core.design.starts import start, starts
 from hexlet_core.design.study import Study, study
 from hexlet_core.errors import DocumentError, Problem, SettleError
-from hexlet_core.fields import Document, read_document
+from hexlet_core.fields import read_document
 from hexlet_core.formats.tables import waves_csv
 from hexlet_core.quantity import show
 from hexlet_core.rehearsal.menu import menu
-from hexlet_core.rehearsal.press_map import MapStep, press_map
 from hexlet_core.rehearsal.rehearse import rehearse, waves_of
 from hexlet_core.rehearsal.script import Script, presets
-from hexlet_core.rehearsal.spread import FanStep, spread
 from ninja import Router
-from notebook.actions import current_run
 from workshop import actions
 from workshop.models import Design
 
-from .bench import bench_of
+from . import standings
+from .asked import asked
 from .schemas import (
     Answer,
     AnswerIn,
     Gone,
-    LastReading,
     OffersIn,
     OffersOut,
     Opened,
@@ -45,8 +39,6 @@ from .schemas import (
     SaveIn,
     ScriptIn,
     Shelf,
-    ShelfRow,
-    SpreadIn,
     StaleRefusal,
     StartIn,
     Unsettled,
@@ -66,7 +58,7 @@ def opened(design: Design) -> Opened:
         stamp=design.stamp,
         revision=revision.number,
         saved=revision.created,
-        document=read_design(revision.document),
+        document=actions.document_of(design),
         can_undo=revision.parent is not None,
         can_redo=after is not None,
         undo_label=revision.label,
@@ -74,51 +66,26 @@ def opened(design: Design) -> Opened:
     )
 
 
-def _row(design: Design) -> ShelfRow:
-    document = read_design(design.revision.document)
-    bench = bench_of(design, document)
-    run = current_run(design)
-    last = None
-    newest = run.readings.filter(undone=False, skipped=False).last() if run else None
-    if newest is not None:
-        rung = next((r for r in bench.progress.rungs if r.expected.id == newest.rung), None)
-        if rung is not None:
-            last = LastReading(
-                text=rung.text,
-                where=f"{rung.expected.probe.title}, {rung.expected.words}",
-                standing=rung.judged.standing if rung.judged else None,
-                place=rung.place,
-                taken=newest.taken,
-            )
-    blocks = [study(document, drawer()).flow.stage(id) for id in study(document, drawer()).order]
-    path = " › ".join(s.title if s.role == "drive" else s.summary for s in blocks if s.role != "guard")
-    progress = bench.progress
-    return ShelfRow(
-        id=design.id,
-        name=design.name,
-        path=path,
-        facets=list(progress.facets),
-        next_facet=progress.next_facet,
-        next_text=progress.next_text,
-        next_do=progress.next_do,
-        last=last,
-        touched=design.touched,
-    )
-
-
 @router.get("/shelf", response=Shelf)
 def shelf(request: HttpRequest) -> Shelf:
     """All designs, newest first, and the one deleted last."""
-    found = list(Design.objects.filter(deleted__isnull=True).select_related("current"))
+    found = list(Design.objects.filter(deleted__isnull=True).select_related("standing"))
     gone = Design.objects.filter(deleted__isnull=False).order_by("-deleted").first()
-    supply = read_design(found[0].revision.document).supply if found else None
-    words = f"{supply.low:g} / {supply.typical:g} / {show(supply.high, 'V')}" if supply else ""
     return Shelf(
         starts=list(starts()),
-        designs=[_row(d) for d in found],
+        designs=standings.rows(found),
         deleted=Gone(id=gone.id, name=gone.name) if gone else None,
-        supply=words,
+        supply=_supply(found[0]) if found else "",
     )
+
+
+def _supply(design: Design) -> str:
+    """A design's supply in words; none where the design cannot be read."""
+    try:
+        supply = actions.document_of(design).supply
+    except DocumentError:
+        return ""
+    return f"{supply.low:g} / {supply.typical:g} / {show(supply.high, 'V')}"
 
 
 @router.post("/designs", response=Opened)
@@ -198,19 +165,10 @@ def _with_block(body: OffersIn) -> Study:
     return here
 
 
-def _asked(body: AnswerIn) -> tuple[Study, Script]:
-    """The document with what is being tried, and the script to run."""
-    design = read_design(body.document)
-    if body.changes:
-        design = changed(design, together(design, [(c.path, c.value) for c in body.changes]))
-    here = study(design, drawer())
-    return here, read_document(Script, body.script) if body.script is not None else presets(here)[0]
-
-
 @router.post("/answer", response={200: Answer, 422: Refusal})
 def answer(request: HttpRequest, body: AnswerIn) -> Answer:
     """Verdicts, windows, schematic and waves of a document, saved or not."""
-    here, script = _asked(body)
+    here, script = asked(body)
     rehearsal, unsettled = None, None
     evaluation = evaluate(here, body.channel)
     if not here.open:
@@ -234,38 +192,15 @@ def check_script(request: HttpRequest, body: ScriptIn) -> Script:
     return read_document(Script, body.script)
 
 
-@router.post("/spread", response={200: FanStep, 422: Refusal})
-def spread_of(request: HttpRequest, body: SpreadIn) -> StreamingHttpResponse:
-    """The rehearsal at all corners or with random parts. One line of JSON a step; closing the connection
-    cancels it.
-    """
-    here, script = _asked(body)
-    return _streamed(spread(here, script, body.wish))
-
-
 @router.post("/confirm", response={200: list[Confirmed], 422: Refusal})
 def what_the_circuit_says(request: HttpRequest, body: AnswerIn) -> list[Confirmed]:
     """What the simulated circuit says to each verdict that it can answer."""
-    here, _ = _asked(body)
+    here, _ = asked(body)
     return list(confirm(here))
-
-
-@router.post("/press-map", response={200: MapStep, 422: Refusal})
-def map_of_presses(request: HttpRequest, body: AnswerIn) -> StreamingHttpResponse:
-    """What becomes of a press, by hold and supply, as `spread` answers."""
-    here, _ = _asked(body)
-    return _streamed(press_map(here, body.channel))
-
-
-def _streamed(steps: Iterator[Document]) -> StreamingHttpResponse:
-    """Steps as lines of JSON; what cannot run is refused before the first line."""
-    first = next(steps)
-    lines = (step.model_dump_json() + "\n" for step in chain((first,), steps))
-    return StreamingHttpResponse(lines, content_type="application/x-ndjson")
 
 
 @router.post("/waves", response={200: None, 422: Refusal})
 def waves(request: HttpRequest, body: AnswerIn) -> HttpResponse:
     """Every unknown of the rehearsal over time, as CSV."""
-    here, script = _asked(body)
+    here, script = asked(body)
     return HttpResponse(waves_csv(waves_of(here, script)), content_type="text/csv; charset=utf-8")

@@ -44,7 +44,7 @@ def export(
 ) -> HttpResponse:
     """A design as a file."""
     design = actions.find(design_id)
-    document = read_design(design.revision.document)
+    document = actions.document_of(design)
     here = study(document, drawer())
     stem = re.sub(r"[^a-z0-9]+", "-", design.name.lower()).strip("-") or "design"
     if what == "design":

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+from functools import lru_cache
 from typing import Any, Literal
 
 from django.http import HttpRequest, HttpResponse
@@ -11,12 +13,11 @@ from hexlet_core.cards import catalogue, read_card
 from hexlet_core.cards.bench import curve, given_back
 from hexlet_core.cards.card import AnyCard
 from hexlet_core.cards.labels import label
-from hexlet_core.design.choose import Shortlist, cards_in_use, shortlist
-from hexlet_core.design.document import Design as Document
+from hexlet_core.design.choose import Shortlist, cards_named, shortlist
 from hexlet_core.design.document import read_design
 from hexlet_core.design.mend import Mends, mends
 from hexlet_core.design.study import study
-from hexlet_core.errors import DocumentError, Problem
+from hexlet_core.errors import DocumentError, HexletError, Problem
 from hexlet_core.fields import Q
 from hexlet_core.formats.cards import Row, cards_csv, cards_json, read_rows
 from hexlet_core.quantity import show
@@ -72,11 +73,21 @@ def _used() -> dict[str, list[str]]:
     """Names of the designs that use each card."""
     found: dict[str, list[str]] = {}
     parts = actions.drawer()
+    known = frozenset(parts.cards)
     for design in Design.objects.filter(deleted__isnull=True).select_related("current"):
-        document: Document = read_design(design.revision.document)
-        for card in cards_in_use(study(document, parts)):
+        for card in _cards_of(json.dumps(design.revision.document), known):
             found.setdefault(card, []).append(design.name)
     return found
+
+
+@lru_cache(1000)
+def _cards_of(document: str, known: frozenset[str]) -> frozenset[str]:
+    """The cards that a document's parts name; none where it cannot be read."""
+    try:
+        here = study(read_design(json.loads(document)), actions.drawer())
+        return frozenset(cards_named(here))
+    except HexletError:
+        return frozenset()
 
 
 def _drawer() -> DrawerOut:

@@ -15,9 +15,10 @@ from hexlet_core.design.starts import Start
 from hexlet_core.errors import Problem
 from hexlet_core.prove.progress import Progress
 from hexlet_core.rehearsal.menu import Verb
+from hexlet_core.rehearsal.press_map import MapStep
 from hexlet_core.rehearsal.rehearse import Rehearsal
 from hexlet_core.rehearsal.script import Script
-from hexlet_core.rehearsal.spread import Wish
+from hexlet_core.rehearsal.spread import FanStep, Wish
 from hexlet_core.stages.contract import Part, Step
 from hexlet_core.stages.drawing import Shape
 from hexlet_core.stages.say.windows import Window
@@ -98,6 +99,8 @@ class ShelfRow(Schema):
     next_do: str
     last: LastReading | None
     touched: datetime
+    pending: bool = False  # what is shown is older than the design, or nothing yet
+    problem: str = ""  # why it cannot be worked out
 
 
 class Gone(Schema):
@@ -333,3 +336,13 @@ class ImportIn(Schema):
 
 
 RequestIn.model_rebuild()
+
+
+class JobOut(Schema):
+    """Long work: how it stands, its newest step by what was asked for, and what went wrong."""
+
+    id: str
+    state: Literal["waiting", "running", "done", "failed", "stopped"]
+    problem: str
+    fan: FanStep | None
+    map: MapStep | None

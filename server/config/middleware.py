@@ -1,8 +1,9 @@
-"""The content security policy: everything comes from this server."""
+"""What stands at the door: host, content security policy, frames, and the check against forged requests."""
 
 from collections.abc import Callable
 from typing import Any
 
+from django.core.exceptions import DisallowedHost
 from django.http import HttpRequest, HttpResponse, HttpResponseForbidden
 from django.middleware.csrf import CsrfViewMiddleware
 
@@ -13,14 +14,19 @@ POLICY = (
 )
 
 
-def content_security_policy(
-    get_response: Callable[[HttpRequest], HttpResponse],
-) -> Callable[[HttpRequest], HttpResponse]:
-    """Add the policy to every answer."""
+def at_the_door(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
+    """Before anything answers, files included: the host is one of ours, and every answer has the policy and
+    goes into nobody's frame.
+    """
 
     def middleware(request: HttpRequest) -> HttpResponse:
+        try:
+            request.get_host()
+        except DisallowedHost:
+            return HttpResponse("There is no such host here.", status=400, content_type="text/plain")
         response = get_response(request)
         response.headers.setdefault("Content-Security-Policy", POLICY)
+        response.headers.setdefault("X-Frame-Options", "DENY")
         return response
 
     return middleware

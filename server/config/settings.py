@@ -7,7 +7,9 @@ from pathlib import Path
 BASE = Path(__file__).resolve().parent.parent
 ROOT = BASE.parent
 VAR = Path(os.environ.get("HEXLET_VAR", ROOT / "var"))
+os.umask(0o077)  # what is written here is for this user alone
 VAR.mkdir(parents=True, exist_ok=True)
+VAR.chmod(0o700)
 
 
 def _secret() -> str:
@@ -25,9 +27,9 @@ ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
 ROOT_URLCONF = "config.urls"
 INSTALLED_APPS = ["django.contrib.staticfiles", "config", "workshop", "drawer", "notebook", "demo"]
 MIDDLEWARE = [
+    "config.middleware.at_the_door",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
-    "config.middleware.content_security_policy",
     "django.middleware.common.CommonMiddleware",
     "config.middleware.CsrfEverywhere",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
@@ -40,7 +42,7 @@ DATABASES = {
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
             "timeout": 20,
-            "init_command": "PRAGMA journal_mode=WAL; PRAGMA foreign_keys=ON; PRAGMA synchronous=NORMAL;",
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA foreign_keys=ON; PRAGMA synchronous=FULL;",
         },
         # A file, not memory: live-server tests share it between threads.
         "TEST": {"NAME": VAR / "test.sqlite3"},
@@ -56,6 +58,7 @@ CACHES = {
         "OPTIONS": {"MAX_ENTRIES": 1000},
     }
 }
+STANDINGS_AT_ONCE = False  # whether the shelf waits until every row is worked out
 TEST_RUNNER = "config.testing.Runner"
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 LANGUAGE_CODE = "en"
@@ -69,6 +72,7 @@ STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
     "staticfiles": {"BACKEND": "whitenoise.storage.CompressedStaticFilesStorage"},
 }
+WHITENOISE_ALLOW_ALL_ORIGINS = False
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^.+-[A-Za-z0-9_-]{8}\.[a-z0-9]+$"
 DATA_UPLOAD_MAX_MEMORY_SIZE = 5_000_000
 CSRF_COOKIE_SAMESITE = "Strict"

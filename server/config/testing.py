@@ -18,6 +18,7 @@ class Runner(DiscoverRunner):
         self._folder = tempfile.mkdtemp(prefix="hexlet-test-")
         databases: dict[str, Any] = settings.DATABASES
         databases["default"]["TEST"]["NAME"] = os.path.join(self._folder, "test.sqlite3")
+        settings.STANDINGS_AT_ONCE = True  # a test's own transaction is not seen by other threads
         settings.CACHES = {"default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"}}
         super().setup_test_environment(**kwargs)
 

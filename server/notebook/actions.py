@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from django.db import transaction
+from django.db.models import F
 from hexlet_core.fields import Q
 from hexlet_core.prove.progress import Taken
 from hexlet_core.quantity import parse
@@ -11,6 +12,11 @@ from workshop.models import Design
 from .models import BenchRun, Reading, StepDone
 
 LARGEST_READING = 1e4  # what any bench meter could show
+
+
+def mark(design: Design) -> None:
+    """Note that something was noted: what the shelf shows of the design follows it."""
+    Design.objects.filter(pk=design.pk).update(marked=F("marked") + 1)
 
 
 def current_run(design: Design) -> BenchRun | None:
@@ -25,6 +31,7 @@ def start_run(design: Design, supply: float | None) -> BenchRun:
     if supply is not None:
         run.supply = supply
         run.save()
+    mark(design)
     return run
 
 
@@ -51,6 +58,7 @@ def undo_reading(design: Design) -> None:
     if last is not None:
         last.undone = True
         last.save()
+        mark(design)
 
 
 def taken(run: BenchRun | None) -> dict[str, Taken]:
@@ -70,6 +78,7 @@ def tick(design: Design, step: str, done: bool) -> None:
         StepDone.objects.get_or_create(design=design, step=step)
     else:
         design.steps_done.filter(step=step).delete()
+    mark(design)
 
 
 def supply_reading(text: str) -> float:

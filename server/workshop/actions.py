@@ -28,7 +28,7 @@ class Stale(Exception):
     def __init__(self, design: Design, mine: Document) -> None:
         self.design = design
         self.mine = mine
-        self.differences = differences(mine, read_design(design.revision.document))
+        self.differences = differences(mine, document_of(design))
         super().__init__("stale")
 
 
@@ -49,6 +49,14 @@ def find(design_id: UUID, *, deleted: bool = False) -> Design:
     if found is None:
         raise NotThere
     return found
+
+
+def document_of(design: Design) -> Document:
+    """The document in force, under the design's own name: what it was called at that revision may be taken.
+
+    Raises: DocumentError.
+    """
+    return read_design(design.revision.document).model_copy(update={"name": design.name})
 
 
 def free_name(name: str) -> str:
@@ -98,11 +106,11 @@ def save(design_id: UUID, data: Any, stamp: int, label: str) -> Design:
 
 def _taken(design: Design, document: Document, label: str) -> Design:
     """The design with a document as its newest revision, if that changes anything."""
+    before = document_of(design)
     if document.name != design.name:
         free = free_name(document.name)
         if free != document.name:
             raise NameTaken(document.name, free)
-    before = read_design(design.revision.document)
     if document != before:
         _revise(design, document, label or summary(before, document))
     return design
@@ -115,7 +123,7 @@ def change(design_id: UUID, changes: Sequence[tuple[str, Any]], stamp: int, labe
     Raises: NotThere, Stale, NameTaken, DocumentError.
     """
     design = find(design_id)
-    before = read_design(design.revision.document)
+    before = document_of(design)
     document = changed(before, together(before, changes))
     if design.stamp != stamp:
         raise Stale(design, document)

@@ -16,6 +16,7 @@ class Design(models.Model):
     created = models.DateTimeField(auto_now_add=True)
     touched = models.DateTimeField(auto_now=True)
     deleted = models.DateTimeField(null=True)
+    marked = models.PositiveIntegerField(default=0)  # counts what is noted at the bench
 
     class Meta:
         ordering = ["-touched"]
@@ -33,6 +34,17 @@ class Design(models.Model):
         """The revision in force."""
         assert self.current is not None
         return self.current
+
+
+class Standing(models.Model):
+    """What the shelf shows of a design; `key` names all that it follows from."""
+
+    design = models.OneToOneField(Design, on_delete=models.CASCADE, related_name="standing")
+    key = models.CharField(max_length=64)
+    row = models.JSONField()
+
+    def __str__(self) -> str:
+        return f"standing of {self.design}"
 
 
 class Revision(models.Model):

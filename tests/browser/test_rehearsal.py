@@ -76,7 +76,7 @@ class Rehearsing(Browsing):
 
     def test_work_can_be_stopped(self) -> None:
         self.large()
-        self.page.route("**/api/spread", lambda route: None)  # never answers: only stopping ends it
+        self.page.route("**/api/jobs/spread", lambda route: None)  # never answers: only stopping ends it
         self.button("All corners").click()
         self.button("Stop").click()
         self.button("All corners").wait_for()
@@ -117,7 +117,7 @@ class Rehearsing(Browsing):
         expect(pane.get_by_role("img")).to_have_attribute("aria-label", re.compile("on for 44"))
 
     def test_the_press_map_can_be_stopped(self) -> None:
-        self.page.route("**/api/press-map", lambda route: None)  # never answers: only stopping ends it
+        self.page.route("**/api/jobs/press-map", lambda route: None)  # never answers: only stopping ends it
         self.fan = Design.objects.get(name="Red map light")
         self.open("behave")
         pane = self.page.get_by_role("region", name="How long you hold it")

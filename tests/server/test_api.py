@@ -205,20 +205,18 @@ class Exchange(Shed):
             ("{", "not a JSON document"),
             (json.dumps({**document, "version": 9}), "newer version"),
             ("x" * 1_000_001, "larger than 1000 kB"),
-            (
-                json.dumps(
-                    {
-                        **document,
-                        "blocks": document["blocks"]
-                        | {"b2": {**document["blocks"]["b2"], "card": "nothing"}},
-                    }
-                ),
-                "no such part card",
-            ),
         ):
             answer = self.send("post", "/api/import", {"name": "f.json", "text": text}, 422)
             self.assertIn(words, answer["problems"][0]["message"])
         self.assertEqual(Design.objects.count(), before)
+
+    def test_a_file_that_names_an_unknown_card_comes_in_with_that_part_marked(self) -> None:
+        document = self.get(self.at)["document"]
+        document["blocks"]["b2"]["card"] = "nothing"
+        made = self.send("post", "/api/import", {"name": "f.json", "text": json.dumps(document)})
+        answer = self.send("post", "/api/answer", {"document": made["document"]})
+        marked = next(v for v in answer["evaluation"]["verdicts"] if v["id"] == "b2.card_there")
+        self.assertEqual((marked["standing"], bool(marked["remedy"]["changes"])), ("fails", True))
 
     def test_schemas_are_published(self) -> None:
         for what in ("design", "netlist", "script"):

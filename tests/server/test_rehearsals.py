@@ -1,7 +1,9 @@
-"""Rehearsals over HTTP: spreads line by line, waves as CSV, scripts read or refused."""
+"""Rehearsals over HTTP: spreads and press maps as jobs, waves as CSV, scripts read or refused."""
 
 import json
 from typing import Any
+
+from api.executor import executor
 
 from .test_api import Shed
 
@@ -12,22 +14,38 @@ class Rehearsals(Shed):
     def body(self, **more: Any) -> dict[str, Any]:
         return {"document": self.get(self.at)["document"], **more}
 
-    def lines(self, body: dict[str, Any]) -> list[dict[str, Any]]:
-        response = self.client.post("/api/spread", data=json.dumps(body), content_type="application/json")
-        self.assertEqual(response.status_code, 200)
-        return [json.loads(line) for line in b"".join(response.streaming_content).decode().splitlines()]  # type: ignore[attr-defined]
+    def run_out(self, kind: str, body: dict[str, Any]) -> dict[str, Any]:
+        job: dict[str, Any] = self.send("post", f"/api/jobs/{kind}", body)
+        self.assertTrue(executor.settle(60))
+        found: dict[str, Any] = self.get(f"/api/jobs/{job['id']}")
+        return found
 
-    def test_a_spread_comes_line_by_line(self) -> None:
-        found = self.lines(self.body(wish={"kind": "parts", "count": 5, "seed": 3}))
-        self.assertEqual([s["done"] for s in found], [1, 2, 3, 4, 5])
-        self.assertTrue(all(s["fan"] is None for s in found[:-1]))
-        self.assertEqual(found[-1]["fan"]["runs"], 5)
+    def test_a_spread_is_a_job_that_ends_with_its_fan(self) -> None:
+        found = self.run_out("spread", self.body(wish={"kind": "parts", "count": 5, "seed": 3}))
+        self.assertEqual((found["state"], found["fan"]["done"]), ("done", 5))
+        self.assertEqual(found["fan"]["fan"]["runs"], 5)
 
-    def test_what_cannot_be_spread_is_refused_before_the_first_line(self) -> None:
+    def test_the_same_question_is_one_job(self) -> None:
+        body = self.body(wish={"kind": "parts", "count": 6, "seed": 4})
+        first, second = (self.send("post", "/api/jobs/spread", body) for _ in range(2))
+        self.assertEqual(first["id"], second["id"])
+        self.assertTrue(executor.settle(60))
+        other = self.send("post", "/api/jobs/spread", self.body(wish={"kind": "parts", "count": 7}))
+        self.assertNotEqual(first["id"], other["id"])
+
+    def test_a_press_map_comes_whole(self) -> None:
+        latch = next(d for d in self.get("/api/shelf")["designs"] if d["name"] == "Bench light")
+        document = self.get(f"/api/designs/{latch['id']}")["document"]
+        found = self.run_out("press-map", {"document": document})
+        self.assertEqual(found["state"], "done")
+        self.assertIsNotNone(found["map"])
+
+    def test_what_cannot_be_spread_is_refused_before_it_waits(self) -> None:
         script = {"events": [{"do": "lift", "part": "R99", "at": 0}]}
-        refused = self.send("post", "/api/spread", self.body(script=script), 422)
+        refused = self.send("post", "/api/jobs/spread", self.body(script=script), 422)
         self.assertIn("events[0].part", refused["problems"][0]["field"])
-        self.send("post", "/api/spread", self.body(wish={"kind": "parts", "count": 1_000_000}), 422)
+        self.send("post", "/api/jobs/spread", self.body(wish={"kind": "parts", "count": 1_000_000}), 422)
+        self.assertEqual(self.client.get("/api/jobs/none").status_code, 404)
 
     def test_a_script_is_read_or_refused_at_its_field(self) -> None:
         read = self.send(

@@ -60,9 +60,9 @@ def part_title(stage: Stage, field: str) -> str:
     return stage.title if field == "card" else f"{stage.title}, {field.replace('_', ' ')}"
 
 
-def cards_in_use(here: Study) -> set[str]:
-    """The ids of the cards of parts that are really fitted."""
-    return {p.card.id for _, _, p in here.placed if p.card is not None}
+def cards_named(here: Study) -> set[str]:
+    """The ids of the cards that the parts really fitted name, those that are not in the drawer too."""
+    return {getattr(here.design.blocks[use.block], use.path.rpartition(".")[2]) for use in uses(here)}
 
 
 def uses(here: Study) -> tuple[CardUse, ...]:

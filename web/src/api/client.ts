@@ -23,13 +23,8 @@ client.use({
   },
 });
 
-/** A question whose answer is not one JSON document: lines that come in one by one, or a file. */
-export type Streamed = "/api/spread" | "/api/press-map";
-export async function ask(
-  path: Streamed | "/api/waves",
-  body: unknown,
-  signal?: AbortSignal,
-): Promise<Response> {
+/** A question whose answer is a file. */
+export async function ask(path: "/api/waves", body: unknown, signal?: AbortSignal): Promise<Response> {
   const response = await fetch(path, {
     method: "POST",
     body: JSON.stringify(body),

@@ -252,27 +252,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/spread": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Spread Of
-         * @description The rehearsal at all corners or with random parts. One line of JSON a step; closing the connection
-         *     cancels it.
-         */
-        post: operations["api_designs_spread_of"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/confirm": {
         parameters: {
             query?: never;
@@ -287,26 +266,6 @@ export interface paths {
          * @description What the simulated circuit says to each verdict that it can answer.
          */
         post: operations["api_designs_what_the_circuit_says"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/press-map": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Map Of Presses
-         * @description What becomes of a press, by hold and supply, as `spread` answers.
-         */
-        post: operations["api_designs_map_of_presses"];
         delete?: never;
         options?: never;
         head?: never;
@@ -681,6 +640,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/spread": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Spread
+         * @description The rehearsal at all corners or with random parts.
+         */
+        post: operations["api_jobs_ask_spread"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/press-map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Press Map
+         * @description What becomes of a press, by hold and supply.
+         */
+        post: operations["api_jobs_ask_press_map"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look
+         * @description How far a job is, with its newest step.
+         */
+        get: operations["api_jobs_look"];
+        put?: never;
+        post?: never;
+        /**
+         * Stop
+         * @description Want it no more.
+         */
+        delete: operations["api_jobs_stop"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -776,6 +799,16 @@ export interface components {
              * Format: date-time
              */
             touched: string;
+            /**
+             * Pending
+             * @default false
+             */
+            pending: boolean;
+            /**
+             * Problem
+             * @default
+             */
+            problem: string;
         };
         /**
          * Start
@@ -4527,160 +4560,6 @@ export interface components {
             };
         };
         /**
-         * Fan
-         * @description The answer of `spread`.
-         */
-        Fan: {
-            wish: components["schemas"]["Wish"];
-            /** Runs */
-            runs: number;
-            /** Failed */
-            failed: number;
-            /** Varied */
-            varied: string[];
-            /** Time */
-            time: number[];
-            /** Ribbons */
-            ribbons: components["schemas"]["Ribbon"][];
-            /** Marks */
-            marks: components["schemas"]["MarkSpread"][];
-        };
-        /**
-         * FanStep
-         * @description How far the work is: `done` of `of` runs, and the fan at the end.
-         */
-        FanStep: {
-            /** Done */
-            done: number;
-            /** Of */
-            of: number;
-            fan?: components["schemas"]["Fan"] | null;
-        };
-        /**
-         * MarkSpread
-         * @description How a mark moves: its statistics, in words, and every value for a histogram.
-         */
-        MarkSpread: {
-            /** Id */
-            id: string;
-            /** Lane */
-            lane: string;
-            /** Text */
-            text: string;
-            /** Unit */
-            unit: string;
-            statistics: components["schemas"]["Statistics"];
-            /** Values */
-            values: number[];
-        };
-        /**
-         * Ribbon
-         * @description One lane's fan: the extremes, and the middle nine tenths, at shared times.
-         */
-        Ribbon: {
-            /** Lane */
-            lane: string;
-            /** Low */
-            low: number[];
-            /** High */
-            high: number[];
-            /** Inner Low */
-            inner_low: number[];
-            /** Inner High */
-            inner_high: number[];
-        };
-        /**
-         * Statistics
-         * @description How a measured number spreads. `met` is the share inside the wish, when there is one.
-         */
-        Statistics: {
-            /** Name */
-            name: string;
-            /** Count */
-            count: number;
-            /** Missing */
-            missing: number;
-            /** Mean */
-            mean: number;
-            /** Deviation */
-            deviation: number;
-            /** Low */
-            low: number;
-            /** High */
-            high: number;
-            /** Percentiles */
-            percentiles: {
-                [key: string]: number;
-            };
-            /** Met */
-            met?: number | null;
-            /**
-             * Missing Depends On
-             * @default {}
-             */
-            missing_depends_on: {
-                [key: string]: number;
-            };
-        };
-        /**
-         * Wish
-         * @description Which spread: all corners, or `count` random variants from `seed`.
-         */
-        Wish: {
-            /**
-             * Kind
-             * @default corners
-             * @enum {string}
-             */
-            kind: "corners" | "parts";
-            /**
-             * Count
-             * @default 200
-             */
-            count: number;
-            /**
-             * Seed
-             * @default 1
-             */
-            seed: number;
-            /**
-             * Distribution
-             * @default uniform
-             * @enum {string}
-             */
-            distribution: "uniform" | "normal";
-        };
-        /**
-         * SpreadIn
-         * @description A document and script to run many times; `wish` says how.
-         */
-        SpreadIn: {
-            /** Document */
-            document: {
-                [key: string]: unknown;
-            };
-            /** Script */
-            script?: {
-                [key: string]: unknown;
-            } | null;
-            /** Changes */
-            changes?: components["schemas"]["ChangeIn"][];
-            /**
-             * Channel
-             * @default 1
-             */
-            channel: number;
-            /**
-             * @default {
-             *       "kind": "corners",
-             *       "count": 200,
-             *       "seed": 1,
-             *       "distribution": "uniform"
-             *     }
-             */
-            wish: components["schemas"]["Wish"];
-        };
-        /**
          * Confirmed
          * @description A verdict beside the circuit's own number, at the verdict's corner.
          *
@@ -4725,69 +4604,6 @@ export interface components {
             settles: boolean;
             /** Text */
             text: string;
-        };
-        /**
-         * MapStep
-         * @description How far the work is, and the map at the end.
-         */
-        MapStep: {
-            /** Done */
-            done: number;
-            /** Of */
-            of: number;
-            map?: components["schemas"]["PressMap"] | null;
-        };
-        /**
-         * PressMap
-         * @description Every row; the usual hold, and how many presses were run.
-         */
-        PressMap: {
-            /** Rows */
-            rows: components["schemas"]["PressRow"][];
-            /** Low */
-            low: number;
-            /** High */
-            high: number;
-            /** Usual */
-            usual: number;
-            /** Runs */
-            runs: number;
-            /** Button */
-            button: string;
-        };
-        /**
-         * PressRow
-         * @description One supply [V], and whether the load was off or on before the press.
-         */
-        PressRow: {
-            /**
-             * Begin
-             * @enum {string}
-             */
-            begin: "off" | "on";
-            /** Supply */
-            supply: number;
-            /** Spans */
-            spans: components["schemas"]["PressSpan"][];
-        };
-        /**
-         * PressSpan
-         * @description Holds from `low` to `high` [s] with one outcome; `meant` is whether the usual press has the same.
-         */
-        PressSpan: {
-            /** Low */
-            low: number;
-            /** High */
-            high: number;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "on" | "off" | "pulse" | "held" | "nothing" | "back" | "unsettled";
-            /** Words */
-            words: string;
-            /** Meant */
-            meant: boolean;
         };
         /**
          * Bench
@@ -5398,6 +5214,240 @@ export interface components {
             /** Verdict */
             verdict: string;
         };
+        /**
+         * Fan
+         * @description The answer of `spread`.
+         */
+        Fan: {
+            wish: components["schemas"]["Wish"];
+            /** Runs */
+            runs: number;
+            /** Failed */
+            failed: number;
+            /** Varied */
+            varied: string[];
+            /** Time */
+            time: number[];
+            /** Ribbons */
+            ribbons: components["schemas"]["Ribbon"][];
+            /** Marks */
+            marks: components["schemas"]["MarkSpread"][];
+        };
+        /**
+         * FanStep
+         * @description How far the work is: `done` of `of` runs, and the fan at the end.
+         */
+        FanStep: {
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+            fan?: components["schemas"]["Fan"] | null;
+        };
+        /**
+         * JobOut
+         * @description Long work: how it stands, its newest step by what was asked for, and what went wrong.
+         */
+        JobOut: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "stopped";
+            /** Problem */
+            problem: string;
+            fan: components["schemas"]["FanStep"] | null;
+            map: components["schemas"]["MapStep"] | null;
+        };
+        /**
+         * MapStep
+         * @description How far the work is, and the map at the end.
+         */
+        MapStep: {
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+            map?: components["schemas"]["PressMap"] | null;
+        };
+        /**
+         * MarkSpread
+         * @description How a mark moves: its statistics, in words, and every value for a histogram.
+         */
+        MarkSpread: {
+            /** Id */
+            id: string;
+            /** Lane */
+            lane: string;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+            statistics: components["schemas"]["Statistics"];
+            /** Values */
+            values: number[];
+        };
+        /**
+         * PressMap
+         * @description Every row; the usual hold, and how many presses were run.
+         */
+        PressMap: {
+            /** Rows */
+            rows: components["schemas"]["PressRow"][];
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Usual */
+            usual: number;
+            /** Runs */
+            runs: number;
+            /** Button */
+            button: string;
+        };
+        /**
+         * PressRow
+         * @description One supply [V], and whether the load was off or on before the press.
+         */
+        PressRow: {
+            /**
+             * Begin
+             * @enum {string}
+             */
+            begin: "off" | "on";
+            /** Supply */
+            supply: number;
+            /** Spans */
+            spans: components["schemas"]["PressSpan"][];
+        };
+        /**
+         * PressSpan
+         * @description Holds from `low` to `high` [s] with one outcome; `meant` is whether the usual press has the same.
+         */
+        PressSpan: {
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "on" | "off" | "pulse" | "held" | "nothing" | "back" | "unsettled";
+            /** Words */
+            words: string;
+            /** Meant */
+            meant: boolean;
+        };
+        /**
+         * Ribbon
+         * @description One lane's fan: the extremes, and the middle nine tenths, at shared times.
+         */
+        Ribbon: {
+            /** Lane */
+            lane: string;
+            /** Low */
+            low: number[];
+            /** High */
+            high: number[];
+            /** Inner Low */
+            inner_low: number[];
+            /** Inner High */
+            inner_high: number[];
+        };
+        /**
+         * Statistics
+         * @description How a measured number spreads. `met` is the share inside the wish, when there is one.
+         */
+        Statistics: {
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+            /** Missing */
+            missing: number;
+            /** Mean */
+            mean: number;
+            /** Deviation */
+            deviation: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Percentiles */
+            percentiles: {
+                [key: string]: number;
+            };
+            /** Met */
+            met?: number | null;
+            /**
+             * Missing Depends On
+             * @default {}
+             */
+            missing_depends_on: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * Wish
+         * @description Which spread: all corners, or `count` random variants from `seed`.
+         */
+        Wish: {
+            /**
+             * Kind
+             * @default corners
+             * @enum {string}
+             */
+            kind: "corners" | "parts";
+            /**
+             * Count
+             * @default 200
+             */
+            count: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Distribution
+             * @default uniform
+             * @enum {string}
+             */
+            distribution: "uniform" | "normal";
+        };
+        /**
+         * SpreadIn
+         * @description A document and script to run many times; `wish` says how.
+         */
+        SpreadIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Script */
+            script?: {
+                [key: string]: unknown;
+            } | null;
+            /** Changes */
+            changes?: components["schemas"]["ChangeIn"][];
+            /**
+             * Channel
+             * @default 1
+             */
+            channel: number;
+            /**
+             * @default {
+             *       "kind": "corners",
+             *       "count": 200,
+             *       "seed": 1,
+             *       "distribution": "uniform"
+             *     }
+             */
+            wish: components["schemas"]["Wish"];
+        };
     };
     responses: never;
     parameters: never;
@@ -5814,39 +5864,6 @@ export interface operations {
             };
         };
     };
-    api_designs_spread_of: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SpreadIn"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FanStep"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-        };
-    };
     api_designs_what_the_circuit_says: {
         parameters: {
             query?: never;
@@ -5867,39 +5884,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Confirmed"][];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-        };
-    };
-    api_designs_map_of_presses: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["AnswerIn"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["MapStep"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6383,6 +6367,152 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     };
+                };
+            };
+        };
+    };
+    api_jobs_ask_spread: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpreadIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    api_jobs_ask_press_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    api_jobs_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    api_jobs_stop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };

@@ -1,7 +1,7 @@
 // What becomes of a press, by how long it is held: run by itself when the design has come to rest.
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
-import type { S } from "../../api/client";
-import { useLines } from "../../api/useLines";
+import { call, client } from "../../api/client";
+import { useJob } from "../../api/useJob";
 import { PressMap } from "../../drawing/PressMap";
 import { show } from "../../drawing/format";
 import { useWorkspace } from "../workspace/useDesign";
@@ -10,9 +10,14 @@ const REST = 400; // how long nothing must change before it is run [ms]
 
 export function PressPane() {
   const { opened, trying, channel } = useWorkspace();
-  const { last, running, problem, run, stop } = useLines<S["MapStep"]>(
-    `${opened.id}/${opened.stamp}/${JSON.stringify(trying)}/${channel}`,
-  );
+  const {
+    last: job,
+    running,
+    problem,
+    run,
+    stop,
+  } = useJob(`${opened.id}/${opened.stamp}/${JSON.stringify(trying)}/${channel}`);
+  const last = job?.map ?? null;
   const box = useRef<HTMLElement>(null);
   const [width, setWidth] = useState(440);
   useLayoutEffect(() => {
@@ -23,7 +28,18 @@ export function PressPane() {
   const { document } = opened;
   useEffect(() => {
     const timer = setTimeout(
-      () => void run("/api/press-map", { document, changes: trying ?? [], channel }),
+      () =>
+        void run(() =>
+          call(
+            client.POST("/api/jobs/press-map", {
+              body: {
+                document: document as unknown as Record<string, unknown>,
+                changes: (trying ?? []).map((c) => ({ path: c.path, value: c.value })),
+                channel,
+              },
+            }),
+          ),
+        ),
       REST,
     );
     return () => clearTimeout(timer);

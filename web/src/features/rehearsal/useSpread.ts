@@ -1,6 +1,6 @@
-// A rehearsal run many times: the fan comes when all runs have ended; stopping closes the connection.
-import { type S } from "../../api/client";
-import { useLines } from "../../api/useLines";
+// A rehearsal run many times: the fan comes when all runs have ended.
+import { call, client, type S } from "../../api/client";
+import { useJob } from "../../api/useJob";
 import { useWorkspace } from "../workspace/useDesign";
 
 export type Spread = {
@@ -15,15 +15,27 @@ export function useSpread() {
   const { answer, opened, trying } = useWorkspace();
   const script = answer.rehearsal?.script ?? null;
   // A fan belongs to one document and one script: another answer takes it away.
-  const { last, run, ...lines } = useLines<S["FanStep"]>(
+  const { last, run, ...job } = useJob(
     `${opened.id}/${opened.stamp}/${JSON.stringify(trying)}/${JSON.stringify(script)}`,
   );
   return {
-    ...lines,
-    fan: last?.fan ?? null,
-    done: last?.done ?? 0,
-    of: last?.of ?? 0,
+    ...job,
+    fan: last?.fan?.fan ?? null,
+    done: last?.fan?.done ?? 0,
+    of: last?.fan?.of ?? 0,
     run: (wish: Partial<S["Wish"]>) =>
-      run("/api/spread", { document: opened.document, changes: trying ?? [], script, wish }),
+      run(() =>
+        call(
+          client.POST("/api/jobs/spread", {
+            body: {
+              document: opened.document as unknown as Record<string, unknown>,
+              changes: (trying ?? []).map((c) => ({ path: c.path, value: c.value })),
+              script: script as unknown as Record<string, unknown>,
+              channel: 1,
+              wish: wish as S["Wish"],
+            },
+          }),
+        ),
+      ),
   };
 }

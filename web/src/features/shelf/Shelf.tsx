@@ -86,11 +86,17 @@ function CarryOn({ row }: { row: S["ShelfRow"] }) {
   );
 }
 
+const SOON = 700; // when a shelf with rows still being worked out is asked for again [ms]
+
 export function Shelf() {
   const go = useNavigate();
   const queries = useQueryClient();
   const [search, setSearch] = useSearchParams();
-  const shelf = useQuery({ queryKey: ["shelf"], queryFn: () => call(client.GET("/api/shelf")) });
+  const shelf = useQuery({
+    queryKey: ["shelf"],
+    queryFn: () => call(client.GET("/api/shelf")),
+    refetchInterval: (q) => q.state.data?.designs.some((d) => d.pending) && SOON,
+  });
   const [dialog, setDialog] = useState<"find" | "keys" | null>(null);
   const [notice, setNotice] = useState<string | null>(null);
   const [refused, setRefused] = useState<{ name: string; problems: Problem[] } | null>(null);
@@ -208,6 +214,7 @@ export function Shelf() {
               <Link to={`/design/${r.id}/drive`} className="row-name">
                 <b title={r.name}>{cutMiddle(r.name, 36)}</b>
                 <small>{r.path}</small>
+                {r.pending && <small className="pending">being worked out</small>}
               </Link>
               <span className="row-next">
                 <Glyph standing={worst(r)} />

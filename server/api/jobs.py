@@ -1,0 +1,75 @@
+"""Long work by id: asked for, looked at, stopped. The same question has the same id, also after a reload."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Iterator
+
+from django.http import Http404, HttpRequest
+from hexlet_core.design.study import Study
+from hexlet_core.fields import Document
+from hexlet_core.rehearsal.press_map import MapStep, press_map
+from hexlet_core.rehearsal.script import circuit
+from hexlet_core.rehearsal.spread import FanStep, spread
+from hexlet_core.sources import digest
+from ninja import Router
+
+from .asked import asked
+from .executor import Job, Work, executor
+from .schemas import AnswerIn, JobOut, Refusal, SpreadIn
+
+router = Router(tags=["jobs"])
+
+
+def _told(job: Job) -> JobOut:
+    last = job.last
+    return JobOut(
+        id=job.id,
+        state=job.state,
+        problem=job.why,
+        fan=last if isinstance(last, FanStep) else None,
+        map=last if isinstance(last, MapStep) else None,
+    )
+
+
+def _ask(kind: str, here: Study, more: str, work: Work) -> JobOut:
+    text = "\n".join((digest(), kind, here.design.model_dump_json(), here.drawer.stamp, more))
+    return _told(executor.ask(hashlib.sha256(text.encode()).hexdigest()[:32], work))
+
+
+@router.post("/jobs/spread", response={200: JobOut, 422: Refusal, 503: Refusal})
+def ask_spread(request: HttpRequest, body: SpreadIn) -> JobOut:
+    """The rehearsal at all corners or with random parts."""
+    here, script = asked(body)
+    circuit(here, script)  # what cannot run is refused at its field, before it waits in line
+    wish = body.wish
+
+    def work() -> Iterator[Document]:
+        return spread(here, script, wish)
+
+    return _ask("spread", here, script.model_dump_json() + wish.model_dump_json(), work)
+
+
+@router.post("/jobs/press-map", response={200: JobOut, 422: Refusal, 503: Refusal})
+def ask_press_map(request: HttpRequest, body: AnswerIn) -> JobOut:
+    """What becomes of a press, by hold and supply."""
+    here, _ = asked(body)
+    return _ask("press map", here, str(body.channel), lambda: press_map(here, body.channel))
+
+
+@router.get("/jobs/{job_id}", response={200: JobOut, 404: Refusal})
+def look(request: HttpRequest, job_id: str) -> JobOut:
+    """How far a job is, with its newest step."""
+    job = executor.find(job_id)
+    if job is None:
+        raise Http404
+    return _told(job)
+
+
+@router.delete("/jobs/{job_id}", response={200: JobOut, 404: Refusal})
+def stop(request: HttpRequest, job_id: str) -> JobOut:
+    """Want it no more."""
+    job = executor.stop(job_id)
+    if job is None:
+        raise Http404
+    return _told(job)
