@@ -191,6 +191,49 @@ def _field_path(place: tuple[int | str, ...], data: object) -> str:
     return path.lstrip(".")
 
 
+# What a refusal of the validation library is called here, by the beginning of its type.
+WORDS = {
+    "dict_": "Fields by their names are wanted here.",
+    "model_": "Fields by their names are wanted here.",
+    "mapping_": "Fields by their names are wanted here.",
+    "list_": "A list is wanted here.",
+    "tuple_": "A list is wanted here.",
+    "iterable_": "A list is wanted here.",
+    "string_type": "Text is wanted here.",
+    "string_unicode": "This text holds half a character. Type it again.",
+    "string_sub_type": "Text is wanted here.",
+    "bool_": "Yes or no is wanted here: true or false.",
+    "int_": "A whole number is wanted here.",
+    "float_": "A number is wanted here.",
+    "finite_": "That is not a number that can be used.",
+    "json_": "This is not JSON.",
+    "uuid_": "No design has such an address.",
+    "none_": "This is to be left out.",
+    "union_tag_not_found": "Its kind is missing.",
+    "recursion_loop": "This lies in itself.",
+}
+BOUNDS = {  # with the bound it names
+    "too_long": ("max_length", "At most {} can stand here."),
+    "too_short": ("min_length", "At least {} must stand here."),
+    "string_too_long": ("max_length", "At most {} letters can stand here."),
+    "string_too_short": ("min_length", "At least {} letters must stand here."),
+    "greater_than_equal": ("ge", "It must be {} or more."),
+    "greater_than": ("gt", "It must be more than {}."),
+    "less_than_equal": ("le", "It must be {} or less."),
+    "less_than": ("lt", "It must be less than {}."),
+}
+
+
+def _worded(kind: str, context: Any) -> str:
+    """A refusal in our words."""
+    if kind in BOUNDS:
+        name, text = BOUNDS[kind]
+        return text.format(context.get(name))
+    return next(
+        (text for begin, text in WORDS.items() if kind.startswith(begin)), "This cannot be used here."
+    )
+
+
 def as_problem(error: Any, data: object) -> Problem:
     """One of pydantic's errors in the core's own words."""
     field = _field_path(error["loc"], data)
@@ -204,8 +247,9 @@ def as_problem(error: Any, data: object) -> Problem:
     if error["type"] == "extra_forbidden":
         return Problem(field, "There is no such field here. Check its spelling, or leave it out.")
     got = error.get("input")
-    shown = repr(got)[:60] if not isinstance(got, BaseModel | dict | list) else ""
-    message = str(context.get("error") or error["msg"]).removeprefix("Value error, ")
+    shown = repr(got)[:60] if got is not None and not isinstance(got, BaseModel | dict | list) else ""
+    own = str(context.get("error") or error["msg"]).removeprefix("Value error, ")
+    message = own if error["type"] == "value_error" else _worded(error["type"], context)
     if error["type"] == "string_pattern_mismatch":
         return Problem(
             field,

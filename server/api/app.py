@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Iterable
+from typing import Any
 
 from django.db import DatabaseError
 from django.http import Http404, HttpRequest, HttpResponse
@@ -15,9 +15,41 @@ from workshop.actions import NameTaken, NotThere, Stale
 
 from . import bench, designs, exchange, jobs, parts, storage
 from .executor import Busy
-from .schemas import ProblemOut, Refusal, StaleRefusal
+from .reader import Reader
+from .refusals import answer, refusal
+from .schemas import ProblemOut, StaleRefusal
 
-api = NinjaAPI(title="Hexlet", version="1", docs_url=None, urls_namespace="api")
+REFUSALS = {  # what any question may be answered with
+    "400": "The request cannot be read",
+    "403": "It does not come from the application's own page",
+    "404": "There is nothing of that name",
+    "422": "Something in it cannot be used; each field is named",
+    "500": "A fault of the program's own",
+    "503": "Too much at once, or the database does not answer",
+    "507": "The disk is full",
+}
+PROBLEM = "application/problem+json"
+
+
+class Api(NinjaAPI):
+    """The API, whose schema tells of every refusal."""
+
+    def get_openapi_schema(self, **how: Any) -> Any:
+        """The published schema: each operation with its refusals, as what they are sent."""
+        schema = super().get_openapi_schema(**how)
+        shape = {"schema": {"$ref": "#/components/schemas/Refusal"}}
+        for operation in (op for methods in schema["paths"].values() for op in methods.values()):
+            told = operation["responses"] = {str(k): v for k, v in operation["responses"].items()}
+            for status, found in told.items():
+                content = found.get("content", {})
+                if int(status) >= 400 and "application/json" in content:
+                    found["content"] = {PROBLEM: content["application/json"]}
+            for status, text in REFUSALS.items():
+                told.setdefault(status, {"description": text, "content": {PROBLEM: shape}})
+        return schema
+
+
+api = Api(title="Hexlet", version="1", docs_url=None, urls_namespace="api", parser=Reader())
 api.add_router("", designs.router)
 api.add_router("", bench.router)
 api.add_router("", parts.router)
@@ -27,26 +59,17 @@ log = logging.getLogger(__name__)
 WANTED = "A JSON object is wanted here, sent as application/json."
 
 
-def _answer(request: HttpRequest, status: int, body: Refusal) -> HttpResponse:
-    response = HttpResponse(body.model_dump_json(), status=status, content_type="application/problem+json")
-    return response
-
-
-def _refusal(kind: str, title: str, problems: Iterable[Problem]) -> Refusal:
-    return Refusal(type=f"hexlet:{kind}", title=title, problems=[ProblemOut.of(p) for p in problems])
-
-
 @api.exception_handler(HexletError)
 def refused(request: HttpRequest, error: HexletError) -> HttpResponse:
     """Something in what was sent cannot be used; each field is named."""
-    return _answer(request, 422, _refusal(type(error).__name__, "Not taken", error.problems))
+    return answer(422, refusal(type(error).__name__, "Not taken", error.problems))
 
 
 @api.exception_handler(ValidationError)
 def malformed(request: HttpRequest, error: ValidationError) -> HttpResponse:
     """The request itself is not of the expected form."""
     problems = [as_problem({**e, "loc": tuple(e["loc"])[2:]}, None) for e in error.errors]
-    return _answer(request, 422, _refusal("request", "Not understood", problems))
+    return answer(422, refusal("request", "Not understood", problems))
 
 
 @api.exception_handler(DatabaseError)
@@ -54,7 +77,7 @@ def not_kept(request: HttpRequest, error: DatabaseError) -> HttpResponse:
     """The database did not take it: in words, not as the library says it."""
     log.error("%s", error)
     status, kind, title, problem = storage.meaning(error)
-    return _answer(request, status, _refusal(kind, title, [problem]))
+    return answer(status, refusal(kind, title, [problem]))
 
 
 @api.exception_handler(Busy)
@@ -63,7 +86,7 @@ def busy(request: HttpRequest, error: Busy) -> HttpResponse:
     problem = Problem(
         "", "Other long work is under way and waiting. Stop some of it, or try again in a moment."
     )
-    return _answer(request, 503, _refusal("busy", "Too much at once", [problem]))
+    return answer(503, refusal("busy", "Too much at once", [problem]))
 
 
 @api.exception_handler(Exception)
@@ -71,30 +94,27 @@ def unforeseen(request: HttpRequest, error: Exception) -> HttpResponse:
     """A fault of the program's own."""
     log.exception("%s %s", request.method, request.path, exc_info=error)
     problem = Problem("", "That is a fault of the program, not yours. Nothing was changed by it.")
-    return _answer(request, 500, _refusal("fault", "Something went wrong here", [problem]))
+    return answer(500, refusal("fault", "Something went wrong here", [problem]))
 
 
 @api.exception_handler(Http404)
 def nowhere(request: HttpRequest, error: Http404) -> HttpResponse:
     """There is nothing at this address."""
-    return _answer(
-        request, 404, _refusal("nowhere", "There is nothing here", [Problem("", "Look at the address.")])
-    )
+    return answer(404, refusal("nowhere", "There is nothing here", [Problem("", "Look at the address.")]))
 
 
 @api.exception_handler(HttpError)
 def wrong_form(request: HttpRequest, error: HttpError) -> HttpResponse:
     """The request's body cannot be read at all."""
-    return _answer(request, error.status_code, _refusal("request", "Not understood", [Problem("", WANTED)]))
+    return answer(error.status_code, refusal("request", "Not understood", [Problem("", WANTED)]))
 
 
 @api.exception_handler(NotThere)
 def not_there(request: HttpRequest, error: NotThere) -> HttpResponse:
     """The design is unknown or deleted."""
-    return _answer(
-        request,
+    return answer(
         404,
-        _refusal(
+        refusal(
             "not-there",
             "There is no such design",
             [Problem("id", "It may have been deleted. Look on the shelf.")],
@@ -105,7 +125,7 @@ def not_there(request: HttpRequest, error: NotThere) -> HttpResponse:
 @api.exception_handler(NameTaken)
 def name_taken(request: HttpRequest, error: NameTaken) -> HttpResponse:
     """Two designs cannot share a name."""
-    return _answer(request, 422, _refusal("name-taken", "Name taken", [error.problem]))
+    return answer(422, refusal("name-taken", "Name taken", [error.problem]))
 
 
 @api.exception_handler(Stale)
@@ -127,4 +147,4 @@ def stale(request: HttpRequest, error: Stale) -> HttpResponse:
         mine=error.mine,
         differences=list(error.differences),
     )
-    return _answer(request, 409, body)
+    return answer(409, body)

@@ -1,10 +1,10 @@
-"""Long work apart from the requests: a few jobs at a time, a few more in line, each known by what it answers.
+"""Long work apart from the requests: a job at a time, a few more in line, each known by what it answers.
 
 The same question asked twice is one job. A job steps on while somebody looks at it: between two steps it sees
 whether it was stopped or left alone, so that a closed page does not hold the machine. What a job has answered
 is kept while there is room, and a page that is loaded again finds it.
 
-Memory: `AT_ONCE` jobs of about 150 MB each, and `KEPT` answers of some 200 kB.
+Memory: one process of the core, some 250 MB, and `KEPT` answers of some 200 kB.
 """
 
 from __future__ import annotations
@@ -22,7 +22,7 @@ from hexlet_core.errors import HexletError
 from hexlet_core.fields import Document
 
 log = logging.getLogger(__name__)
-AT_ONCE = 2
+AT_ONCE = 1  # both cores work on it
 IN_LINE = 12
 KEPT = 40
 LEFT_ALONE = 20.0  # how long nobody has looked when a job is given up [s]

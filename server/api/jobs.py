@@ -3,22 +3,23 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Iterator
+from typing import Any
 
 from django.http import Http404, HttpRequest
 from hexlet_core.design.study import Study
-from hexlet_core.fields import Document
-from hexlet_core.rehearsal.press_map import MapStep, press_map
+from hexlet_core.rehearsal.press_map import MapStep
 from hexlet_core.rehearsal.script import circuit
-from hexlet_core.rehearsal.spread import FanStep, spread
+from hexlet_core.rehearsal.spread import FanStep
 from hexlet_core.sources import digest
 from ninja import Router
 
 from .asked import asked
-from .executor import Job, Work, executor
+from .executor import Job, executor
 from .schemas import AnswerIn, JobOut, Refusal, SpreadIn
+from .worker import Worker
 
 router = Router(tags=["jobs"])
+worker = Worker()
 
 
 def _told(job: Job) -> JobOut:
@@ -32,9 +33,10 @@ def _told(job: Job) -> JobOut:
     )
 
 
-def _ask(kind: str, here: Study, more: str, work: Work) -> JobOut:
-    text = "\n".join((digest(), kind, here.design.model_dump_json(), here.drawer.stamp, more))
-    return _told(executor.ask(hashlib.sha256(text.encode()).hexdigest()[:32], work))
+def _ask(kind: str, here: Study, *what: Any) -> JobOut:
+    text = "\n".join((digest(), kind, here.design.model_dump_json(), here.drawer.stamp, *map(repr, what)))
+    id = hashlib.sha256(text.encode()).hexdigest()[:32]
+    return _told(executor.ask(id, lambda: worker.steps(kind, here.design, here.drawer, *what)))
 
 
 @router.post("/jobs/spread", response={200: JobOut, 422: Refusal, 503: Refusal})
@@ -42,19 +44,14 @@ def ask_spread(request: HttpRequest, body: SpreadIn) -> JobOut:
     """The rehearsal at all corners or with random parts."""
     here, script = asked(body)
     circuit(here, script)  # what cannot run is refused at its field, before it waits in line
-    wish = body.wish
-
-    def work() -> Iterator[Document]:
-        return spread(here, script, wish)
-
-    return _ask("spread", here, script.model_dump_json() + wish.model_dump_json(), work)
+    return _ask("spread", here, script, body.wish)
 
 
 @router.post("/jobs/press-map", response={200: JobOut, 422: Refusal, 503: Refusal})
 def ask_press_map(request: HttpRequest, body: AnswerIn) -> JobOut:
     """What becomes of a press, by hold and supply."""
     here, _ = asked(body)
-    return _ask("press map", here, str(body.channel), lambda: press_map(here, body.channel))
+    return _ask("press map", here, body.channel)
 
 
 @router.get("/jobs/{job_id}", response={200: JobOut, 404: Refusal})

@@ -1,6 +1,7 @@
 """Addresses: the API, and the one page for everything else."""
 
 from api.app import api
+from api.refusals import problem
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path
@@ -26,3 +27,30 @@ def robots(request: HttpRequest) -> HttpResponse:
 
 
 urlpatterns = [path("api/", api.urls), path("robots.txt", robots), re_path(r"^(?!static/|api/).*$", page)]
+
+
+def _refused(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
+    """What cannot be read as a request at all."""
+    return problem(
+        400, "request", "Not understood", "A JSON object is wanted here, sent as application/json."
+    )
+
+
+def _nowhere(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
+    """An address at which there is nothing."""
+    return problem(404, "nowhere", "There is nothing here", "Look at the address.")
+
+
+def _fault(request: HttpRequest) -> HttpResponse:
+    """A fault of the program's own, outside the API."""
+    return problem(500, "fault", "Something went wrong here", "That is a fault of the program, not yours.")
+
+
+def forged(request: HttpRequest, reason: str = "") -> HttpResponse:
+    """A change that does not come from the application's own page."""
+    return problem(
+        403, "forged", "Not from this page", "Load the page again; changes are taken from it alone."
+    )
+
+
+handler400, handler404, handler500 = _refused, _nowhere, _fault

@@ -22,6 +22,16 @@ from ..fields import Document, read_json
 
 FIRST = ("id", "kind", "title", "stock", "price", "package", "legs", "face")
 MOST_ROWS = 2000
+MOST_COLUMNS, LONGEST_NAME, DEEPEST = 200, 80, 5
+GUARDED = (
+    "=",
+    "+",
+    "-",
+    "@",
+    "\t",
+    "\r",
+    "'",
+)  # text that begins so gets a quote in front, and loses it again
 
 
 class Row(Document):
@@ -53,7 +63,9 @@ def _nested(flat: dict[str, str]) -> dict[str, Any]:
             return node
         inner = {k: lists(v) for k, v in node.items()}
         return (
-            [inner[k] for k in sorted(inner, key=int)] if inner and all(k.isdigit() for k in inner) else inner
+            [inner[k] for k in sorted(inner, key=int)]
+            if inner and all(k.isascii() and k.isdigit() for k in inner)
+            else inner
         )
 
     found = lists(found)
@@ -146,6 +158,29 @@ def _read(number: int, data: dict[str, Any], stock: object, drawer: Drawer) -> R
     )
 
 
+def _check_columns(header: list[str], name: str) -> None:
+    """Refuse columns that cannot be put back where they belong.
+
+    Raises: DocumentError.
+    """
+
+    def refuse(message: str, got: str) -> DocumentError:
+        return DocumentError(Problem(name, message, got=got[:LONGEST_NAME]))
+
+    if len(header) > MOST_COLUMNS:
+        raise refuse(
+            f"{len(header)} columns are more than the {MOST_COLUMNS} that are read.", header[MOST_COLUMNS]
+        )
+    for column in header:
+        if len(column) > LONGEST_NAME or column.count(".") >= DEEPEST:
+            raise refuse("No card has a field of such a name.", column)
+        if column and header.count(column) > 1:
+            raise refuse("Two columns have this name. Take one out.", column)
+        longer = next((c for c in header if column and c.startswith(f"{column}.")), None)
+        if longer is not None:
+            raise refuse(f"“{longer[:40]}” lies in this column's field. Take one of the two out.", column)
+
+
 def _csv_rows(text: str, name: str, drawer: Drawer) -> list[Row]:
     sample = text.split("\n", 1)[0]
     reader = csv.DictReader(
@@ -162,6 +197,7 @@ def _csv_rows(text: str, name: str, drawer: Drawer) -> list[Row]:
                     got=sample[:60],
                 )
             )
+        _check_columns(header, name)
         for k, cells in enumerate(reader, 2):
             flat = {
                 str(f).strip(): (v or "").strip().removeprefix("'")
@@ -240,7 +276,7 @@ def _cell(value: Any) -> str:
     if isinstance(value, list):
         return " ".join(value)
     text = f"{value:.10g}" if isinstance(value, float) else str(value)
-    return f"'{text}" if isinstance(value, str) and text[:1] in ("=", "+", "-", "@") else text
+    return f"'{text}" if isinstance(value, str) and text.startswith(GUARDED) else text
 
 
 def cards_csv(drawer: Drawer, cards: Iterable[AnyCard]) -> str:

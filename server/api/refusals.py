@@ -1,0 +1,25 @@
+"""Refusals as application/problem+json."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from django.http import HttpResponse
+from hexlet_core.errors import Problem
+
+from .schemas import ProblemOut, Refusal
+
+
+def refusal(kind: str, title: str, problems: Iterable[Problem]) -> Refusal:
+    """What was refused, and why, field by field."""
+    return Refusal(type=f"hexlet:{kind}", title=title, problems=[ProblemOut.of(p) for p in problems])
+
+
+def answer(status: int, body: Refusal) -> HttpResponse:
+    """A refusal as it goes over the wire."""
+    return HttpResponse(body.model_dump_json(), status=status, content_type="application/problem+json")
+
+
+def problem(status: int, kind: str, title: str, text: str) -> HttpResponse:
+    """One that concerns no field."""
+    return answer(status, refusal(kind, title, [Problem("", text)]))
