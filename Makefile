@@ -11,7 +11,7 @@ SERVER := $(shell find server -name '*.py' | grep -v __pycache__)
 WEB := $(shell find web/src web/public -type f 2>/dev/null | grep -v schema.d.ts) web/index.html web/vite.config.ts
 export PYTHONWARNINGS := error::DeprecationWarning:hexlet_core
 
-.PHONY: help run test check lint types architecture bench stats golden lock build restore api clean shots
+.PHONY: help run test attack check lint types architecture bench stats golden lock build restore api clean shots
 
 help: ## this list
 	@grep -hE '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
@@ -24,6 +24,7 @@ test: $(S)/dev $(S)/web $(S)/kernel $(S)/chromium ## every test: front-end units
 	@cd web && npm run -s test
 	@PYTHONPATH=. $(MANAGE) test tests.core -t . --parallel 2
 	@PYTHONPATH=. $(MANAGE) test tests.server tests.browser -t . --timing
+	@PYTHONPATH=. $(PY) -m tools.attack --short
 
 check: lint types architecture test ## what CI runs: lint, types, architecture, test
 
@@ -37,6 +38,9 @@ types: $(S)/dev $(S)/npm $(S)/api ## mypy and tsc, strict
 
 architecture: $(S)/dev ## who may import whom
 	@.venv/bin/lint-imports
+
+attack: $(S)/dev $(S)/kernel $(S)/web ## bad inputs, crowds, kills and a full disk against a server of its own
+	@PYTHONPATH=. $(PY) -m tools.attack
 
 bench: $(S)/dev $(S)/kernel $(S)/web ## speed, as ratios within one run
 	@PYTHONPATH=. $(PY) tools/bench.py

@@ -8,7 +8,9 @@ from __future__ import annotations
 
 import json
 import math
-from dataclasses import dataclass
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
 from typing import Any, TypeVar, get_args
 
 from pydantic import BaseModel, ConfigDict, ValidationError
@@ -154,14 +156,50 @@ def _refused(error: ValidationError | UnicodeEncodeError, data: object) -> list[
     return [Problem("", "A name in it holds half a character. Type it again.")]
 
 
+DIGITS = 300  # of a whole number: more is no quantity
+DEEP = 60  # lists and fields in each other
+# What no text may hold: half a character, and what neither XML nor a line of text can carry.
+UNHELD = re.compile("[\ud800-\udfff\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ufffe\uffff]")
+
+
+def _whole(digits: str) -> int | float:
+    return int(digits) if len(digits) <= DIGITS else float("-inf" if digits[0] == "-" else "inf")
+
+
+def _no_number(word: str) -> float:
+    raise ValueError(f"{word} is no number")
+
+
+def _unheld(data: Any, path: str, deep: int) -> Iterator[Problem]:
+    """Where something lies that cannot be kept or written out again."""
+    if deep > DEEP:
+        yield Problem(path[:80], f"Lists and fields lie in each other more than {DEEP} deep.")
+    elif isinstance(data, str):
+        if UNHELD.search(data):
+            text = "This text holds half a character, or one that cannot be written out. Type it again."
+            yield Problem(UNHELD.sub("?", path), text)
+    elif isinstance(data, dict):
+        for name, value in data.items():
+            yield from _unheld(name, f"{path}.{name[:40]}", deep)
+            yield from _unheld(value, f"{path}.{name[:40]}", deep + 1)
+    elif isinstance(data, list):
+        for k, value in enumerate(data):
+            yield from _unheld(value, f"{path}[{k}]", deep + 1)
+
+
 def read_json(text: str | bytes) -> Any:
-    """Parsed JSON.
+    """Parsed JSON that every part of the program can hold.
 
     Raises:
-        DocumentError: not JSON, with the line where reading stopped.
+        DocumentError: not JSON, with the line where reading stopped; or a text, number or depth that
+            cannot be kept, with its place.
     """
     try:
-        return json.loads(text.removeprefix("\ufeff") if isinstance(text, str) else text)
+        plain = text if isinstance(text, str) else text.decode("utf-8-sig")
+        found = json.loads(plain.removeprefix("\ufeff"), parse_int=_whole, parse_constant=_no_number)
+        for problem in _unheld(found, "", 0):
+            raise DocumentError(replace(problem, field=problem.field.lstrip(".")))
+        return found
     except (ValueError, RecursionError) as error:
         where = (
             f"line {error.lineno}, column {error.colno}" if isinstance(error, json.JSONDecodeError) else ""

@@ -72,19 +72,17 @@ MARKS = {
 def _used() -> dict[str, list[str]]:
     """Names of the designs that use each card."""
     found: dict[str, list[str]] = {}
-    parts = actions.drawer()
-    known = frozenset(parts.cards)
     for design in Design.objects.filter(deleted__isnull=True).select_related("current"):
-        for card in _cards_of(json.dumps(design.revision.document), known):
+        for card in _cards_of(json.dumps(design.revision.document)):
             found.setdefault(card, []).append(design.name)
     return found
 
 
-@lru_cache(1000)
-def _cards_of(document: str, known: frozenset[str]) -> frozenset[str]:
-    """The cards that a document's parts name; none where it cannot be read."""
+@lru_cache(2000)
+def _cards_of(document: str) -> frozenset[str]:
+    """The cards that a document's parts name, there or not; none where it cannot be read."""
     try:
-        here = study(read_design(json.loads(document)), actions.drawer())
+        here = study(read_design(json.loads(document)))
         return frozenset(cards_named(here))
     except HexletError:
         return frozenset()
@@ -247,9 +245,13 @@ def read(request: HttpRequest, body: ImportIn) -> list[Row]:
 def bring_in(request: HttpRequest, body: RowsIn) -> DrawerOut:
     """Keep the rows that were read and confirmed, all at once."""
     known = actions.drawer()
-    wanted = []
-    for row in body.rows:
+    wanted: list[tuple[str, int, dict[str, Any] | None]] = []
+    for k, row in enumerate(body.rows):
         one = read_card(row.card)
+        if any(one.id == other for other, _, _ in wanted):
+            raise DocumentError(
+                Problem(f"rows[{k}].card.id", "Another row has this card already.", got=one.id)
+            )
         own = None if one.id in catalogue() and one == catalogue()[one.id] else one.model_dump(mode="json")
         wanted.append((one.id, row.stock, own))
     actions.change(

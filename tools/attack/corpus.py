@@ -105,7 +105,7 @@ def shots(good: dict[str, tuple[str, str, Any]], every: int = 1) -> Iterator[Sho
         shot for about, (method, path, body) in good.items() for shot in _about(about, method, path, body)
     )
     yield from (shot for k, shot in enumerate(found) if k % every == 0)
-    yield from _others()
+    yield from (shot for k, shot in enumerate(_others()) if k % max(every // 10, 1) == 0)
 
 
 def _about(about: str, method: str, path: str, body: Any) -> Iterator[Shot]:

@@ -21,7 +21,7 @@ from ..fields import Document, Q, read_document
 from ..quantity import Interval
 from ..stages.contract import Port, Rail, Role, Stage
 from ..stages.contract.ports import row
-from ..stages.registry import AnyStage
+from ..stages.registry import AnyStage, kind_name
 from ..stages.rules.contact import above_wall
 from ..stages.say.windows import Series
 from ..stages.say.wording import Origin
@@ -90,6 +90,14 @@ class Ambient(Document):
     typical: Annotated[float, Q("°C", -40.0, 85.0)] = 25.0
     high: Annotated[float, Q("°C", -40.0, 85.0)] = 40.0
 
+    @model_validator(mode="after")
+    def _in_order(self) -> Ambient:
+        if self.typical > self.high:
+            raise ValueError(
+                f"It is hottest at {self.high:g} °C: the usual {self.typical:g} °C lie above that."
+            )
+        return self
+
 
 class UserMeter(Document):
     """The user's meter: input resistance, accuracy as a share of the reading, and resolution."""
@@ -102,6 +110,9 @@ class UserMeter(Document):
 BlockId = Annotated[str, StringConstraints(pattern=r"^b[1-9][0-9]{0,3}$")]
 PortName = Annotated[str, StringConstraints(pattern=r"^(s|b[1-9][0-9]{0,3})\.[a-z][a-z0-9_]{0,23}$")]
 Join = tuple[PortName, PortName]
+KindName = Annotated[str, StringConstraints(max_length=40)]
+FieldPath = Annotated[str, StringConstraints(max_length=80)]
+Rated = Annotated[float, Q("", -1e15, 1e15)]
 SUPPLY = "s"  # the supply's id among the blocks
 SUPPLY_PORT = Port("out", "rail", "out", {"plus": "plus", "zero": "zero"})
 
@@ -123,9 +134,12 @@ class Design(Document):
     joins: Annotated[tuple[Join, ...], Field(max_length=200)] = ()
     rail: PortName = "s.out"  # feeds every rail input that nothing else feeds
     apart: Annotated[tuple[BlockId, ...], Field(max_length=40)] = ()  # loads whose channels are told apart
-    set_aside: dict[BlockId, dict[str, AnyStage]] = Field(default_factory=dict)  # by block, then by kind
-    origins: dict[str, Origin] = Field(default_factory=dict)
-    rated: dict[str, float] = Field(default_factory=dict)  # what a given was rated before it was measured
+    set_aside: Annotated[
+        dict[BlockId, Annotated[dict[KindName, AnyStage], Field(max_length=60)]], Field(max_length=80)
+    ] = Field(default_factory=dict)  # by block, then by kind
+    origins: Annotated[dict[FieldPath, Origin], Field(max_length=600)] = Field(default_factory=dict)
+    # What a given was rated before it was measured.
+    rated: Annotated[dict[FieldPath, Rated], Field(max_length=600)] = Field(default_factory=dict)
     notes: Annotated[str, StringConstraints(max_length=5000)] = ""
 
     @field_validator("joins")
@@ -137,6 +151,22 @@ class Design(Document):
             if problem:
                 raise ValueError(problem)
         return joins
+
+    @field_validator("set_aside")
+    @classmethod
+    def _of_its_role(
+        cls, set_aside: dict[str, dict[str, Stage]], info: ValidationInfo
+    ) -> dict[str, dict[str, Stage]]:
+        blocks = info.data.get("blocks") or {}
+        for id, kept in set_aside.items():
+            for kind, stage in kept.items():
+                if kind != kind_name(type(stage)):
+                    raise ValueError(f"{id}.{kind} holds a {kind_name(type(stage))}. Name it so.")
+                if id in blocks and stage.role != blocks[id].role:
+                    raise ValueError(
+                        f"{id} is a {blocks[id].role}; a {stage.role} cannot be set aside there."
+                    )
+        return set_aside
 
     @field_validator("rail")
     @classmethod

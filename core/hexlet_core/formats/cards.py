@@ -56,6 +56,10 @@ def _nested(flat: dict[str, str]) -> dict[str, Any]:
         steps, target = name.split("."), found
         for step in steps[:-1]:
             target = target.setdefault(step, {})
+            if not isinstance(target, dict):
+                raise DocumentError(Problem(name, f"“{step}” has a value of its own: clear one of the two."))
+        if isinstance(target.get(steps[-1]), dict):
+            raise DocumentError(Problem(name, "Fields that lie in this one are given, too: clear one."))
         target[steps[-1]] = value
 
     def lists(node: Any) -> Any:
@@ -81,10 +85,12 @@ def _id_from(title: str) -> str:
     return re.sub(r"[^a-z0-9.]+", "-", title.lower()).strip("-.")[:60] or "card"
 
 
-def _read(number: int, data: dict[str, Any], stock: object, drawer: Drawer) -> Row:
+def _read(
+    number: int, data: dict[str, Any], stock: object, drawer: Drawer, wrong: Iterable[Problem] = ()
+) -> Row:
     title, kind = str(data.get("title", "")), str(data.get("kind", ""))
     data.setdefault("id", _id_from(title))
-    problems: list[Problem] = []
+    problems = list(wrong)
     count = 0
     try:
         count = int(str(stock or 0).strip())
@@ -176,9 +182,14 @@ def _check_columns(header: list[str], name: str) -> None:
             raise refuse("No card has a field of such a name.", column)
         if column and header.count(column) > 1:
             raise refuse("Two columns have this name. Take one out.", column)
-        longer = next((c for c in header if column and c.startswith(f"{column}.")), None)
-        if longer is not None:
-            raise refuse(f"“{longer[:40]}” lies in this column's field. Take one of the two out.", column)
+
+
+def _row_of(number: int, flat: dict[str, str], drawer: Drawer) -> Row:
+    try:
+        return _read(number, _nested(flat), flat.get("stock", "0"), drawer)
+    except DocumentError as error:
+        plain = {name: flat.get(name, "") for name in ("title", "kind")}
+        return _read(number, plain, "0", drawer, error.problems)
 
 
 def _csv_rows(text: str, name: str, drawer: Drawer) -> list[Row]:
@@ -205,7 +216,7 @@ def _csv_rows(text: str, name: str, drawer: Drawer) -> list[Row]:
                 if f is not None and not isinstance(v, list)
             }
             if any(flat.values()):
-                read.append(_read(k, _nested(flat), flat.get("stock", "0"), drawer))
+                read.append(_row_of(k, flat, drawer))
     except csv.Error as error:
         raise DocumentError(
             Problem(name, f"Reading stopped at line {reader.line_num}: this is not CSV there ({error}).")
@@ -224,7 +235,9 @@ def read_rows(text: str, name: str, drawer: Drawer) -> tuple[Row, ...]:
         raise DocumentError(Problem(name, "The file is empty."))
     if text.lstrip()[:1] in "[{":
         data = read_json(text)
-        items = data.get("cards", []) if isinstance(data, dict) else data
+        items = data.get("cards") if isinstance(data, dict) else data
+        if isinstance(data, dict) and "blocks" in data:
+            raise DocumentError(Problem(name, "This is a design. Bring it in on the shelf, not here."))
         if not isinstance(items, list) or not all(isinstance(i, dict) for i in items):
             raise DocumentError(Problem(name, "A list of cards is wanted, each an object with its fields."))
         read = [
