@@ -150,7 +150,7 @@ def _refused(error: ValidationError | UnicodeEncodeError, data: object) -> list[
     """What was refused; a name with half a character in it trips even the telling."""
     try:
         if isinstance(error, ValidationError):
-            return [as_problem(e, data) for e in error.errors(include_url=False)]
+            return [as_problem(e, data) for e in error.errors(include_url=False)[:TOLD]]
     except UnicodeEncodeError:
         pass
     return [Problem("", "A name in it holds half a character. Type it again.")]
@@ -158,6 +158,8 @@ def _refused(error: ValidationError | UnicodeEncodeError, data: object) -> list[
 
 DIGITS = 300  # of a whole number: more is no quantity
 DEEP = 60  # lists and fields in each other
+MANY = 2000  # items of one list, fields of one object
+TOLD = 20  # problems that are told at once
 # What no text may hold: half a character, and what neither XML nor a line of text can carry.
 UNHELD = re.compile("[\ud800-\udfff\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ufffe\uffff]")
 
@@ -174,6 +176,8 @@ def _unheld(data: Any, path: str, deep: int) -> Iterator[Problem]:
     """Where something lies that cannot be kept or written out again."""
     if deep > DEEP:
         yield Problem(path[:80], f"Lists and fields lie in each other more than {DEEP} deep.")
+    elif isinstance(data, dict | list) and len(data) > MANY:
+        yield Problem(path[:80], f"{len(data)} are more than the {MANY} that one list or object can hold.")
     elif isinstance(data, str):
         if UNHELD.search(data):
             text = "This text holds half a character, or one that cannot be written out. Type it again."

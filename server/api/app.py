@@ -16,7 +16,7 @@ from workshop.actions import NameTaken, NotThere, Stale
 from . import bench, designs, exchange, jobs, parts, storage
 from .executor import Busy
 from .reader import Reader
-from .refusals import answer, refusal
+from .refusals import WANTED, answer, refusal
 from .schemas import ProblemOut, StaleRefusal
 
 REFUSALS = {  # what any question may be answered with
@@ -56,7 +56,6 @@ api.add_router("", parts.router)
 api.add_router("", exchange.router)
 api.add_router("", jobs.router)
 log = logging.getLogger(__name__)
-WANTED = "A JSON object is wanted here, sent as application/json."
 
 
 @api.exception_handler(HexletError)

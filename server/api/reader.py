@@ -8,7 +8,7 @@ from hexlet_core.fields import read_json
 from ninja.parser import Parser
 from ninja.types import DictStrAny
 
-FORM = "A JSON object is wanted here, sent as application/json."
+from .refusals import WANTED
 
 
 class Reader(Parser):
@@ -20,8 +20,8 @@ class Reader(Parser):
         Raises: DocumentError.
         """
         if request.content_type != "application/json":
-            raise DocumentError(Problem("", FORM, got=(request.content_type or "nothing")[:60]))
+            raise DocumentError(Problem("", WANTED, got=(request.content_type or "nothing")[:60]))
         found = read_json(request.body)
         if not isinstance(found, dict):
-            raise DocumentError(Problem("", FORM))
+            raise DocumentError(Problem("", WANTED))
         return found

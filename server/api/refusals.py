@@ -9,6 +9,8 @@ from hexlet_core.errors import Problem
 
 from .schemas import ProblemOut, Refusal
 
+WANTED = "A JSON object is wanted here, sent as application/json."
+
 
 def refusal(kind: str, title: str, problems: Iterable[Problem]) -> Refusal:
     """What was refused, and why, field by field."""

@@ -10,6 +10,7 @@ from __future__ import annotations
 import hashlib
 import json
 import logging
+import time
 from collections.abc import Iterable
 from threading import Condition, Thread
 from uuid import UUID
@@ -30,6 +31,7 @@ from .bench import bench_of
 from .schemas import LastReading, ShelfRow
 
 log = logging.getLogger(__name__)
+BREATH = 0.3  # the longest pause between two rows [s]
 
 
 def rows(designs: Iterable[Design]) -> list[ShelfRow]:
@@ -155,6 +157,7 @@ class _Asked:
                     self._busy = False
                     self._changed.notify_all()
                     break
+            begun = time.monotonic()
             try:
                 design = Design.objects.select_related("current").filter(id=id).first()
                 if design is not None:
@@ -163,6 +166,7 @@ class _Asked:
                 log.exception("The shelf's rows cannot be kept.")
             with self._changed:
                 self._ids.pop(id, None)
+            time.sleep(min(time.monotonic() - begun, BREATH))  # who waits for an answer comes first
         close_old_connections()
 
 

@@ -1,7 +1,7 @@
 """Addresses: the API, and the one page for everything else."""
 
 from api.app import api
-from api.refusals import problem
+from api.refusals import WANTED, problem
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path
@@ -31,9 +31,7 @@ urlpatterns = [path("api/", api.urls), path("robots.txt", robots), re_path(r"^(?
 
 def _refused(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
     """What cannot be read as a request at all."""
-    return problem(
-        400, "request", "Not understood", "A JSON object is wanted here, sent as application/json."
-    )
+    return problem(400, "request", "Not understood", WANTED)
 
 
 def _nowhere(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:

@@ -1,7 +1,8 @@
 // Build: parts, legs, and the ordered steps, each check with the reading to expect. One step a screen on a phone.
 import { useEffect, useState } from "react";
-import { call, client, type S } from "../../api/client";
+import type { S } from "../../api/client";
 import { Glyph } from "../../drawing/Badge";
+import { stepsDone } from "../workspace/useBench";
 import { useWorkspace } from "../workspace/useDesign";
 
 const LEG: Record<string, string> = {
@@ -77,24 +78,19 @@ export function Legs({ part }: { part: S["Part"] }) {
 }
 
 export function Build() {
-  const { opened, bench, refreshBench } = useWorkspace();
+  const { opened, bench, kept, setNotice } = useWorkspace();
   const [at, setAt] = useState<number | null>(null);
   const [view, setView] = useState<"step" | "parts">("step");
   const steps = bench?.steps ?? [];
-  const done = new Set(bench?.done ?? []);
+  const done = stepsDone(bench?.done ?? [], kept.acts);
   const first = steps.findIndex((s) => !done.has(s.id));
   const current = at ?? (first < 0 ? steps.length - 1 : first);
   const step = steps[current];
   const parts = bench?.parts ?? [];
   const part = parts.find((p) => p.ref === step?.part);
   const tick = async (id: string, value: boolean) => {
-    const next = await call(
-      client.POST("/api/designs/{design_id}/steps", {
-        params: { path: { design_id: opened.id } },
-        body: { step: id, done: value },
-      }),
-    );
-    refreshBench(next);
+    const problems = await kept.act({ do: "step", step: id, done: value });
+    if (problems) setNotice(problems[0]?.message ?? "Not taken.");
   };
   const forward = () => {
     if (!step) return;

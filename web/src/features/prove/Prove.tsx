@@ -3,13 +3,14 @@ import { useEffect, useRef, useState } from "react";
 import { call, client, Refused, type Problem, type S } from "../../api/client";
 import { Glyph } from "../../drawing/Badge";
 import { Rung } from "../../drawing/BandLadder";
+import { readingsKept } from "../workspace/useBench";
 import { useWorkspace } from "../workspace/useDesign";
 import { useDraft } from "../workspace/useDraft";
 
 const KEYS = ["7", "8", "9", "m", "4", "5", "6", "OL", "1", "2", "3", "±", ".", "0", "⌫", "Skip"];
 
 export function Prove() {
-  const { opened, bench, refreshBench, setNotice } = useWorkspace();
+  const { opened, bench, refreshBench, kept, setNotice } = useWorkspace();
   const [at, setAt] = useState<number | null>(null);
   const [draft, setDraft] = useDraft(`draft:${opened.id}:reading`);
   const text = draft ?? "";
@@ -18,43 +19,33 @@ export function Prove() {
   const [supply, setSupply] = useState<string | null>(null);
   const input = useRef<HTMLInputElement>(null);
   const rungs = bench?.progress.rungs ?? [];
-  const open = rungs.findIndex((r) => !r.taken);
+  const here = readingsKept(kept.acts);
+  const todo = (r: S["Rung"]) => !r.taken && !here.has(r.expected.id);
+  const open = rungs.findIndex(todo);
   const current = at ?? (open < 0 ? 0 : open);
   const rung = rungs[current];
   useEffect(() => input.current?.focus({ preventScroll: true }), [current]);
   if (!bench || !rung) return <p className="empty">Working out what the meter should show …</p>;
   const path = { params: { path: { design_id: opened.id } } };
   const send = async (body: Partial<S["ReadingIn"]>) => {
-    try {
-      const next = await call(
-        client.POST("/api/designs/{design_id}/readings", {
-          ...path,
-          body: { rung: rung.expected.id, text: "", over_range: false, skipped: false, ...body },
-        }),
-      );
-      refreshBench(next);
-      setText("");
-      setProblem(null);
-      const todo = next.progress.rungs.findIndex((r, k) => k > current && !r.taken);
-      setAt(todo >= 0 ? todo : Math.min(current + 1, rungs.length - 1));
-      input.current?.focus();
-    } catch (error) {
-      setProblem(
-        error instanceof Refused
-          ? (error.problems[0] ?? null)
-          : {
-              field: "",
-              message: "No answer from the server. The reading stays in the field; try again.",
-              got: "",
-              allowed: "",
-              suggestion: null,
-            },
-      );
-    }
+    const problems = await kept.act({
+      do: "reading",
+      rung: rung.expected.id,
+      text: "",
+      over_range: false,
+      skipped: false,
+      ...body,
+    });
+    if (problems) return setProblem(problems[0] ?? null);
+    setText("");
+    setProblem(null);
+    const next = rungs.findIndex((r, k) => k > current && todo(r));
+    setAt(next >= 0 ? next : Math.min(current + 1, rungs.length - 1));
+    input.current?.focus();
   };
   const undo = async () => {
-    refreshBench(await call(client.DELETE("/api/designs/{design_id}/readings/last", path)));
-    setNotice("Last reading taken back.");
+    const problems = await kept.act({ do: "undo" });
+    setNotice(problems?.[0]?.message ?? "Last reading taken back.");
   };
   const press = (k: string) => {
     if (k === "OL") void send({ over_range: true });
@@ -196,7 +187,8 @@ export function Prove() {
                   <Rung place={r.place} standing={r.judged?.standing ?? null} />
                 </span>
                 <span className="read">
-                  <b className="value">{r.text}</b>
+                  <b className="value">{here.get(r.expected.id) ?? r.text}</b>
+                  {here.has(r.expected.id) && <small>kept here</small>}
                   {r.judged && r.judged.standing === "outside" && (
                     <small className="fails">{r.judged.text}</small>
                   )}

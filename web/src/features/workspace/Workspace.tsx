@@ -29,6 +29,13 @@ import { Header } from "./Header";
 import { SchematicPane } from "./SchematicPane";
 import { DesignProvider, useWorkspace } from "./useDesign";
 
+/** "2 edits and 1 bench note are kept". */
+function told(edits: number, word: string, notes: number) {
+  const many = (n: number, what: string) => (n > 0 ? [`${n} ${what}${n > 1 ? "s" : ""}`] : []);
+  const all = edits + notes;
+  return `${[...many(edits, word), ...many(notes, "bench note")].join(" and ")} ${all > 1 ? "are" : "is"} kept`;
+}
+
 export function WorkspacePage() {
   const { id = "", facet } = useParams();
   return (
@@ -338,6 +345,12 @@ function Workspace({ facet }: { facet: Facet }) {
         <p className="offline" role="alert">
           <b>No answer from the server.</b> Values show the last answers; what you type stays in its field. It
           is tried again by itself.
+        </p>
+      )}
+      {w.waiting + w.kept.acts.length > 0 && (
+        <p className="offline" role="status">
+          {told(w.waiting, "edit", w.kept.acts.length)} on this computer; sent in their order when the server
+          answers.
         </p>
       )}
       <main className={`main facet-${facet}`}>

@@ -11,6 +11,8 @@ import {
   type ReactNode,
 } from "react";
 import { call, client, Refused, Unreachable, type Change, type Problem, type S } from "../../api/client";
+import { Queue } from "./kept";
+import { useBench, type Kept } from "./useBench";
 import { useLatest } from "./useLatest";
 
 export type Workspace = {
@@ -34,6 +36,8 @@ export type Workspace = {
   setScript: (script: S["Script"] | null) => void;
   resolve: (how: "mine" | "theirs" | "copy") => void;
   refreshBench: (bench: S["Bench"]) => void;
+  kept: Kept; // what is done at the bench, sent or kept
+  waiting: number; // edits that are kept on this computer
 };
 
 /** A save that is on its way: changes on top of a stamp, or after a clash the whole document. */
@@ -113,44 +117,69 @@ export function DesignProvider({
     },
     [queries, key],
   );
+  const edits = useMemo(() => new Queue<Unsent>(`edits:${id}`), [id]);
+  const [waiting, setWaiting] = useState(() => edits.all().length);
+  const post = useCallback(
+    async (what: Unsent, stamp: number): Promise<S["Opened"]> => {
+      const { label } = what;
+      const saved = what.document
+        ? client.PUT("/api/designs/{design_id}", {
+            ...byId(id),
+            body: { document: what.document as unknown as Record<string, unknown>, stamp, label },
+          })
+        : client.POST("/api/designs/{design_id}/change", {
+            ...byId(id),
+            body: { changes: what.changes as S["ChangeIn"][], stamp, label },
+          });
+      return (await call<unknown>(saved)) as S["Opened"];
+    },
+    [id],
+  );
+  /** Edits that wait go in their order; each of them on top of what the one before it made. */
+  const flush = useCallback(async () => {
+    let stamp: number | null = null;
+    await edits.flush(
+      async (what) => {
+        const saved = await post(what, stamp ?? what.stamp);
+        stamp = saved.stamp;
+        take(saved);
+        setOffline(false);
+      },
+      (_, error) =>
+        error.stale ? setClash({ refused: error.stale }) : setNotice(`Not taken: ${error.message}`),
+    );
+    setWaiting(edits.all().length);
+  }, [edits, post, take]);
   /** Sends what only a save can tell apart: taken, refused at a field, clashing, or not answered. */
   const send = useCallback(
     async (what: Unsent): Promise<Problem[] | null> => {
-      const { stamp, label } = what;
-      try {
-        const saved = what.document
-          ? client.PUT("/api/designs/{design_id}", {
-              ...byId(id),
-              body: { document: what.document as unknown as Record<string, unknown>, stamp, label },
-            })
-          : client.POST("/api/designs/{design_id}/change", {
-              ...byId(id),
-              body: { changes: what.changes as S["ChangeIn"][], stamp, label },
-            });
-        take((await call<unknown>(saved)) as S["Opened"]);
-        setOffline(false);
-        localStorage.removeItem(`unsent:${id}`);
-        return null;
-      } catch (error) {
-        if (error instanceof Refused && error.stale) {
-          setClash({ refused: error.stale });
+      if (edits.all().length === 0) {
+        try {
+          take(await post(what, what.stamp));
+          setOffline(false);
           return null;
+        } catch (error) {
+          if (error instanceof Refused && error.stale) {
+            setClash({ refused: error.stale });
+            return null;
+          }
+          if (error instanceof Refused) return error.problems;
         }
-        if (error instanceof Refused) return error.problems;
-        localStorage.setItem(`unsent:${id}`, JSON.stringify(what));
-        setOffline(true);
-        return [
-          {
-            field: "",
-            message: "No answer from the server. Kept on this computer; it is sent when the server answers.",
-            got: "",
-            allowed: "",
-            suggestion: null,
-          },
-        ];
       }
+      edits.add(what);
+      setWaiting(edits.all().length);
+      setOffline(true);
+      return [
+        {
+          field: "",
+          message: "No answer from the server. Kept on this computer; it is sent when the server answers.",
+          got: "",
+          allowed: "",
+          suggestion: null,
+        },
+      ];
     },
-    [id, take],
+    [edits, post, take],
   );
   const commit = useCallback(
     async (changes: readonly Change[], label = ""): Promise<Problem[] | null> => {
@@ -161,20 +190,19 @@ export function DesignProvider({
     },
     [opened, send],
   );
-  // What could not be sent before is sent when the design is opened again.
+  // What could not be sent before is sent when the design is opened again, and tried while it waits.
+  const there = opened !== null;
   useEffect(() => {
-    const kept = localStorage.getItem(`unsent:${id}`);
-    if (!kept || !opened) return;
-    const retry = () => {
-      const still = localStorage.getItem(`unsent:${id}`);
-      if (still) void send(JSON.parse(still) as Unsent);
-    };
-    const timer = setInterval(retry, 10_000);
-    retry();
-    return () => clearInterval(timer);
-    // Once for each opening.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [id, opened === null, offline]);
+    if (!there || waiting === 0) return;
+    const soon = setTimeout(() => void flush());
+    const timer = setInterval(() => void flush(), 5_000);
+    return () => [soon, timer].forEach(clearTimeout);
+  }, [there, waiting, flush]);
+  const refreshBench = useCallback(
+    (b: S["Bench"]) => queries.setQueryData(["bench", id, queries.getQueryData<S["Opened"]>(key)?.stamp], b),
+    [queries, id, key],
+  );
+  const kept = useBench(id, refreshBench, setNotice);
 
   // One after the other: a redo pressed while an undo is on its way belongs to what the undo brings.
   const moves = useRef<Promise<void>>(Promise.resolve());
@@ -245,7 +273,9 @@ export function DesignProvider({
     redo: () => void move("redo"),
     setScript,
     resolve: (h) => void resolve(h),
-    refreshBench: (b) => queries.setQueryData(["bench", id, opened.stamp], b),
+    refreshBench,
+    kept,
+    waiting,
   };
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }
