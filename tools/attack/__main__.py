@@ -34,6 +34,7 @@ class Figures:
     wrong: list[str] = field(default_factory=list)
     slowest: tuple[float, str] = (0.0, "")
     numbers: dict[str, str] = field(default_factory=dict)
+    timed: bool = True  # whether what is slow is wrong: not on a machine that does other things meanwhile
 
     def note(self, what: str, about: str, answer: Answer) -> None:
         """One answer: no fault of the server, in our words, in time."""
@@ -51,7 +52,7 @@ class Figures:
             self.wrong.append(f"{about}: {answer.status} as {answer.kind}")
         if answer.status >= 400 and (words := next((w for w in OURS if w in text), None)):
             self.wrong.append(f"{about}: says “{words}”: {text[:200]}")
-        if answer.seconds > SLOW:
+        if self.timed and answer.seconds > SLOW:
             self.wrong.append(f"{about}: took {answer.seconds:.1f} s")
 
 
@@ -213,6 +214,9 @@ def long_jobs(target: Target, figures: Figures, seconds: float) -> None:
     """A crowd asks for long work while somebody goes on working."""
     client = Client(target.port)
     document = client.get(f"/api/designs/{client.get('/api/shelf')['designs'][0]['id']}")["document"]
+    client.post("/api/answer", {"document": document})  # the first one reads the compiled kernel in
+    while any(d["pending"] for d in client.get("/api/shelf")["designs"]):
+        time.sleep(0.5)
     stop, refused, most = threading.Event(), Counter[int](), 0
 
     def ask(k: int) -> None:
@@ -245,7 +249,7 @@ def long_jobs(target: Target, figures: Figures, seconds: float) -> None:
     figures.numbers["small requests beside long work, 95 of 100 within"] = f"{1000 * late:.0f} ms"
     figures.numbers["most memory"] = f"{most / 1e6:.0f} MB"
     figures.numbers["long jobs taken, refused as too many"] = f"{refused[200]}, {refused[503]}"
-    if late > PROMPT:
+    if figures.timed and late > PROMPT:
         figures.wrong.append(f"long jobs: a small request takes {late:.2f} s")
     if set(refused) - {200, 503}:
         figures.wrong.append(f"long jobs: answers {dict(refused)}")
@@ -283,7 +287,7 @@ def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--short", action="store_true", help="a tenth of it")
     short = parser.parse_args().short
-    figures, begin = Figures(), time.perf_counter()
+    figures, begin = Figures(timed=not short), time.perf_counter()
     with tempfile.TemporaryDirectory() as folder:
         target = Target(folder)
         target.start()
