@@ -116,7 +116,7 @@ def _blank(design: Design) -> ShelfRow:
     return ShelfRow(
         id=design.id,
         name=design.name,
-        path="Being worked out",
+        path="",
         facets=[FacetState(facet=f, standing="unknown", summary="") for f in FACETS],
         next_facet="drive",
         next_text="",

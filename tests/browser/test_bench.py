@@ -77,6 +77,49 @@ class Bench(Browsing):
         self.see(re.compile("11.6 V"))
 
 
+class WithoutTheServer(Browsing):
+    """Steps and readings go on while the server does not answer, and are sent in their order."""
+
+    allowed = re.compile("Failed to load resource|net::ERR")
+
+    def test_what_is_done_waits_on_this_computer_over_a_reload_and_is_sent(self) -> None:
+        steps, readings = "**/api/designs/*/steps", "**/api/designs/*/readings"
+        for path in (steps, readings):
+            self.page.route(path, lambda route: route.abort())
+        self.open("build")
+        self.see("8 of 16 done")
+        self.button(re.compile("It reads so")).click()
+        self.see("1 bench note is kept")
+        self.page.goto(f"{self.live_server_url}/design/{self.fan.id}/prove")
+        entry = self.page.get_by_label(re.compile("Reading at"))
+        entry.press_sequentially("0")
+        entry.press("Enter")
+        self.see("2 bench notes are kept")
+        self.see("kept here")
+        self.page.reload()
+        self.see("2 bench notes are kept")
+        self.assertEqual(self.fan.steps_done.count(), 8)
+        for path in (steps, readings):
+            self.page.unroute(path)
+        self.page.get_by_text(re.compile("bench notes? (is|are) kept")).wait_for(state="hidden")
+        self.assertEqual(self.fan.steps_done.count(), 9)
+        self.assertEqual(Reading.objects.filter(value=0.0).count(), 1)
+
+    def test_edits_wait_in_their_order(self) -> None:
+        self.page.route("**/api/designs/*/change", lambda route: route.abort())
+        for value in ("330", "390"):
+            self.open(query="?part=blocks.b2.r_gate")
+            field = self.page.get_by_label("R1 value in Ω")
+            field.fill(value)
+            field.press("Enter")
+            self.see(re.compile("edits? (is|are) kept"))
+        self.see("2 edits are kept")
+        self.page.unroute("**/api/designs/*/change")
+        self.wait_for_value("blocks.b2.r_gate", 390.0)
+        self.page.keyboard.press("Escape")
+        self.assertEqual(self.fan.revisions.order_by("-number")[1].document["blocks"]["b2"]["r_gate"], 330.0)
+
+
 class Phone(Browsing):
     size = (390, 844)
 

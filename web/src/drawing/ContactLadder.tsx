@@ -2,9 +2,11 @@
 import { scaleLog } from "d3-scale";
 import type { S } from "../api/client";
 import { show } from "./format";
+import { useHatch } from "./Hatch";
 
 export function ContactLadder({ contact }: { contact: S["Ladder"] }) {
   const [W, L, R, step] = [330, 62, 8, 38];
+  const [hatch, hatched] = useHatch(9, "var(--rule)");
   const all = contact.rungs.flatMap((r) => [r.least, r.run, r.make]);
   const x = scaleLog()
     .domain([Math.min(...all, contact.runs) / 3, Math.max(...all, contact.starts) * 1.6])
@@ -17,11 +19,7 @@ export function ContactLadder({ contact }: { contact: S["Ladder"] }) {
       role="img"
       aria-label={`${contact.title}: ${contact.says}`}
     >
-      <defs>
-        <pattern id="hatch-c" width={9} height={9} patternUnits="userSpaceOnUse">
-          <path d="M0 9L9 0" stroke="var(--rule)" strokeWidth={1.2} />
-        </pattern>
-      </defs>
+      <defs>{hatch}</defs>
       {x
         .ticks(5)
         .filter((t) => /^1/.test(t.toExponential()))
@@ -44,7 +42,7 @@ export function ContactLadder({ contact }: { contact: S["Ladder"] }) {
             <text className="lane-name" x={8} y={mid + 4} fontWeight={mine ? 700 : 400}>
               {r.title}
             </text>
-            <rect x={L} y={mid - 6} width={W - R - L} height={12} fill="url(#hatch-c)" />
+            <rect x={L} y={mid - 6} width={W - R - L} height={12} fill={hatched} />
             <rect
               x={x(r.least)}
               y={mid - 6}

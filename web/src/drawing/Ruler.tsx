@@ -3,6 +3,7 @@ import { scaleLog } from "d3-scale";
 import { useLayoutEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import type { S } from "../api/client";
 import { showPart } from "./format";
+import { useHatch } from "./Hatch";
 
 type Props = {
   window: S["Window"];
@@ -16,6 +17,8 @@ type Props = {
 export function Ruler({ window: w, stock, ticks, value, onTry, onTake }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(440);
+  const [hatch, hatched] = useHatch(8, "var(--rule)");
+  const [bad, crossed] = useHatch(8, "var(--fails)");
   useLayoutEffect(() => {
     const watch = new ResizeObserver(([entry]) => entry && setWidth(entry.contentRect.width));
     if (box.current) watch.observe(box.current);
@@ -75,14 +78,10 @@ export function Ruler({ window: w, stock, ticks, value, onTry, onTake }: Props) 
         onKeyDown={key}
       >
         <defs>
-          <pattern id="hatch" width={8} height={8} patternUnits="userSpaceOnUse">
-            <path d="M0 8L8 0" stroke="var(--rule)" strokeWidth={1.2} />
-          </pattern>
-          <pattern id="hatch-bad" width={8} height={8} patternUnits="userSpaceOnUse">
-            <path d="M0 8L8 0" stroke="var(--fails)" strokeWidth={1.2} />
-          </pattern>
+          {hatch}
+          {bad}
         </defs>
-        <rect x={0} y={46} width={width} height={32} fill="url(#hatch)" />
+        <rect x={0} y={46} width={width} height={32} fill={hatched} />
         {!empty && (
           <rect
             x={a}
@@ -94,7 +93,7 @@ export function Ruler({ window: w, stock, ticks, value, onTry, onTake }: Props) 
           />
         )}
         {empty && low !== null && high !== null && (
-          <rect x={b} y={46} width={Math.max(0, a - b)} height={32} fill="url(#hatch-bad)" />
+          <rect x={b} y={46} width={Math.max(0, a - b)} height={32} fill={crossed} />
         )}
         {low !== null && (
           <path d={`M${a} 34V82`} stroke={empty ? "var(--fails)" : "var(--ink)"} strokeWidth={3} />

@@ -2,6 +2,7 @@
 import { scaleLinear } from "d3-scale";
 import type { S } from "../api/client";
 import { show } from "./format";
+import { useHatch } from "./Hatch";
 
 function Tag({ x, y, text }: { x: number; y: number; text: string }) {
   const w = text.length * 7.6 + 20;
@@ -21,6 +22,7 @@ function Tag({ x, y, text }: { x: number; y: number; text: string }) {
 
 export function SupplyRange({ range }: { range: S["Range"] }) {
   const [W, H, L, R] = [560, 190, 34, 190];
+  const [hatch, hatched] = useHatch(9, "var(--rule)");
   const values = [range.low, range.high, range.needs, range.most, range.cold_needs].filter(
     (v): v is number => v != null,
   );
@@ -51,12 +53,8 @@ export function SupplyRange({ range }: { range: S["Range"] }) {
       role="img"
       aria-label={`Supply ${show(range.low, "V")} to ${show(range.high, "V")}`}
     >
-      <defs>
-        <pattern id="hatch-s" width={9} height={9} patternUnits="userSpaceOnUse">
-          <path d="M0 9L9 0" stroke="var(--rule)" strokeWidth={1.2} />
-        </pattern>
-      </defs>
-      <rect x={L} y={4} width={right - L} height={H - 12} fill="url(#hatch-s)" />
+      <defs>{hatch}</defs>
+      <rect x={L} y={4} width={right - L} height={H - 12} fill={hatched} />
       <rect
         x={L}
         y={y(most)}
