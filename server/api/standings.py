@@ -16,7 +16,7 @@ from threading import Condition, Thread
 from uuid import UUID
 
 from django.conf import settings
-from django.db import Error, close_old_connections
+from django.db import Error, IntegrityError, close_old_connections
 from drawer.actions import drawer
 from hexlet_core.cards import Drawer
 from hexlet_core.design.evaluate import FACETS, FacetState
@@ -61,10 +61,11 @@ def work_out(design: Design) -> Standing:
     except Exception:
         log.exception("The shelf cannot work out %s.", design.id)
         row = _broken(design, "Something in it is not understood. Undo its last change, or export it.")
-    kept, _ = Standing.objects.update_or_create(
-        design=design, defaults={"key": key, "row": row.model_dump(mode="json")}
-    )
-    return kept
+    known = {"key": key, "row": row.model_dump(mode="json")}
+    try:
+        return Standing.objects.update_or_create(design=design, defaults=known)[0]
+    except IntegrityError:  # the design is gone meanwhile
+        return Standing(design=design, **known)
 
 
 def _key(design: Design, cards: str) -> str:

@@ -190,6 +190,20 @@ class Designing(Browsing):
         self.button("Keep mine", exact=True).click()
         self.wait_for_value("blocks.b2.r_gate", 270.0)
 
+    def test_edits_that_do_not_meet_are_merged_without_a_question(self) -> None:
+        self.open(query="?part=blocks.b2.r_gate")
+        document = json.loads(json.dumps(self.fan.revision.document))
+        document["blocks"]["b2"]["r_pull"] = 8200.0
+        from workshop import actions
+
+        actions.save(self.fan.id, document, self.fan.stamp, "elsewhere")
+        field = self.page.get_by_label("R1 value in Ω")
+        field.fill("270")
+        field.press("Enter")
+        self.see(re.compile("the two edits are merged"))
+        self.wait_for_value("blocks.b2.r_gate", 270.0)
+        self.assertEqual(self.value("blocks.b2.r_pull"), 8200.0)
+
     def test_dark_and_light(self) -> None:
         self.open()
         self.button("Dark").click()

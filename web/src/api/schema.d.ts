@@ -1381,6 +1381,12 @@ export interface components {
              */
             lead: number;
             /**
+             * Plated
+             * @default silver
+             * @enum {string}
+             */
+            plated: "silver" | "gold";
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -2086,6 +2092,12 @@ export interface components {
              */
             lead: number;
             /**
+             * Plated
+             * @default silver
+             * @enum {string}
+             */
+            plated: "silver" | "gold";
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -2761,6 +2773,12 @@ export interface components {
              * @default 3
              */
             lead: number;
+            /**
+             * Plated
+             * @default silver
+             * @enum {string}
+             */
+            plated: "silver" | "gold";
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}

@@ -27,7 +27,7 @@ from ..contract.stage import InLine
 from ..drawing.pen import HEIGHT, HIGH_Y, OUTPUT_Y, Pen
 from ..rules.kick import lasts
 from ..rules.supplied import settled, supplied
-from ..say.checks import Change, Check, Shown, check, high, when
+from ..say.checks import Change, Check, Shown, Sort, check, high, when
 from ..say.wording import Say, Sentence, Word
 
 School = Literal["none", "diode", "schottky", "diode_zener", "rc", "inside"]
@@ -208,32 +208,53 @@ class Freewheel(InLine):
             yield self._turned_check(site)
         card, coils = site.card(self._field, DiodeCard), demand.wound
         current = sum(load.most(rail.high) for load in coils)
-        yield check(
-            "freewheel_current",
-            "Freewheel diode current",
-            "limit",
-            "current",
-            unit="A",
-            nominal=sum(load.amps(settled(switch, demand, rail.high).volts) for load in coils),
-            worst=current,
-            most=card.current,
-            at=high("coil cold"),
-            says=f"{show(current, 'A')} of {show(card.current, 'A')}, each time it lets go.",
-            formula="I_{D} = V_{high} / R_{cold}",
-            numbers=f"= {rail.high:.3g} / {show(rail.high / current, 'Ω')} = {show(current, 'A')}",
-            because="The coil's current goes on through the diode from the first moment.",
-            cure="Pick a diode for more current.",
-            shown=None
-            if rail.signal or demand.branches  # a pin's edge drives more; another load takes some
-            else Shown(
-                "i(diode.a)",
-                self._opened(switch),
-                "highest",
-                look=self._look(site),
-                within=0.2,
-                because="a slow switch lets some of it decay, and small capacitances add to a small one",
+        usual = sum(load.amps(settled(switch, demand, rail.high).volts) for load in coils)
+        numbers = f"= {rail.high:.3g} / {show(rail.high / current, 'Ω')} = {show(current, 'A')}"
+        rungs: tuple[tuple[Sort, str, str, float, str, str], ...] = (
+            (
+                "limit",
+                "freewheel_current",
+                "Freewheel diode current",
+                card.surge,
+                f"{show(current, 'A')} of {show(card.surge, 'A')}, for a moment each time it lets go.",
+                "The coil's current goes on through the diode from the first moment, and dies away.",
+            ),
+            (
+                "practice",
+                "freewheel_often",
+                "Freewheel diode, often",
+                card.current,
+                f"{show(current, 'A')} of {show(card.current, 'A')} that it carries for good.",
+                "Switched many times a second, the diode carries nearly all of the coil's current.",
             ),
         )
+        for sort, id, title, most, says, because in rungs:
+            yield check(
+                id,
+                title,
+                sort,
+                "current",
+                unit="A",
+                nominal=usual,
+                worst=current,
+                most=most,
+                at=high("coil cold"),
+                says=says,
+                formula="I_{D} = V_{high} / R_{cold}",
+                numbers=numbers,
+                because=because,
+                cure="Pick a diode for more current.",
+                shown=None
+                if rail.signal or demand.branches  # a pin's edge drives more; another load takes some
+                else Shown(
+                    "i(diode.a)",
+                    self._opened(switch),
+                    "highest",
+                    look=self._look(site),
+                    within=0.2,
+                    because="a slow switch lets some of it decay, and small capacitances add to a small one",
+                ),
+            )
         stands = 1.5 * rail.high
         yield check(
             "freewheel_reverse",

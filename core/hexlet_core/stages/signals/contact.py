@@ -27,9 +27,10 @@ from ..say.wording import Say, Sentence, Word
 CONTACT_OHMS = 0.1
 OPEN = 1e9  # across what is open [Ω]
 BRIEFLY = 10  # times its limit a contact closes on unharmed for the microsecond that a gate takes, assumed
-WETTING = 1e-3  # the least current that keeps a small contact clean, assumed [A]
+WETTING = {"silver": 1e-3, "gold": 1e-5}  # the least current that keeps a small contact clean, assumed [A]
 LEAD_OHMS = 0.04  # of a metre of thin lead, both ways [Ω]
 ENDS = (("plus", "the + rail"), ("zero", "0 V"))
+PLATED = (("silver", "silver"), ("gold", "gold"))
 FORMS: dict[str, Literal["make", "break", "changeover"]] = {
     "NO": "make",
     "NC": "break",
@@ -60,6 +61,7 @@ class ContactSignal(Signal):
     travel: Annotated[float, Q("s", 1e-5, 0.1)] = 1e-3
     most: Annotated[float, Q("A", 1e-4, 10.0)] = 50e-3
     lead: Annotated[float, Q("m", 0.0, 100.0)] = 0.0
+    plated: Literal["silver", "gold"] = "silver"
 
     @property
     def summary(self) -> str:
@@ -188,6 +190,8 @@ class ContactSignal(Signal):
             say.field("bounce", origin="assumed"),
             Word(text="and carries"),
             say.field("most", origin="assumed", note="contact's limit"),
+            Word(text="on"),
+            say.field("plated", note="contacts", choices=PLATED),
         )
         lead = (Word(text="on a lead of"), say.field("lead"))
         return {"behave": (*found, *lead) if self.lead else found}
@@ -197,7 +201,7 @@ class ContactSignal(Signal):
             return  # what it switches is judged by the behaviour it belongs to
         rail, noun = site.rail, self.noun.capitalize()
         if self.r_pull is not None and not self.changes:
-            wet = rail.low / self.r_pull
+            wet, least = rail.low / self.r_pull, WETTING[self.plated]
             yield check(
                 "wetting",
                 f"{noun} keeps itself clean",
@@ -206,10 +210,10 @@ class ContactSignal(Signal):
                 unit="A",
                 nominal=wet,
                 worst=wet / (1 + site.tolerance),
-                least=WETTING,
+                least=least,
                 at=low("pull resistor at its highest"),
                 says=(
-                    f"{show(wet, 'A')} through it when it closes; {show(WETTING, 'A')} keeps a small contact "
+                    f"{show(wet, 'A')} through it when it closes; {show(least, 'A')} keeps its {self.plated} "
                     "clean."
                 ),
                 formula="I = V_{low} / R_{pull}",

@@ -122,13 +122,17 @@ function FacetBar({ facet }: { facet: Facet }) {
 function Clash() {
   const { clash, resolve } = useWorkspace();
   if (!clash) return null;
+  const both = clash.refused.differences.filter((d) => !clash.paths || clash.paths.includes(d.path));
+  const apart = clash.refused.differences.length - both.length;
   return (
     <Dialog open maxWidth="sm" fullWidth aria-labelledby="clash-title">
       <DialogTitle id="clash-title">Changed in two places</DialogTitle>
       <DialogContent>
         <p>
-          It was saved elsewhere as revision {clash.refused.theirs.revision} since you opened it. These
-          differ:
+          It was saved elsewhere as revision {clash.refused.theirs.revision} since you opened it.{" "}
+          {apart > 0 &&
+            `${apart} of your values ${apart > 1 ? "meet" : "meets"} no other change and ${apart > 1 ? "are" : "is"} kept beside theirs. `}
+          Both changed:
         </p>
         <table className="parts">
           <thead>
@@ -139,7 +143,7 @@ function Clash() {
             </tr>
           </thead>
           <tbody>
-            {clash.refused.differences.map((d) => (
+            {both.map((d) => (
               <tr key={d.path}>
                 <td>{d.title}</td>
                 <td className="value">{d.mine}</td>
@@ -148,7 +152,7 @@ function Clash() {
             ))}
           </tbody>
         </table>
-        {clash.refused.differences.length === 0 && <p>Nothing: both came to the same values.</p>}
+        {both.length === 0 && <p>Nothing: both came to the same values.</p>}
       </DialogContent>
       <DialogActions>
         <Button onClick={() => resolve("theirs")}>Take theirs</Button>

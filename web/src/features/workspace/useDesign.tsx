@@ -12,6 +12,7 @@ import {
 } from "react";
 import { call, client, Refused, Unreachable, type Change, type Problem, type S } from "../../api/client";
 import { Queue } from "./kept";
+import { before, clashing } from "./merge";
 import { useBench, type Kept } from "./useBench";
 import { useLatest } from "./useLatest";
 
@@ -24,7 +25,7 @@ export type Workspace = {
   trying: readonly Change[] | null;
   stale: boolean; // values shown are older than what was asked
   offline: boolean;
-  clash: { refused: S["StaleRefusal"] } | null;
+  clash: { refused: S["StaleRefusal"]; paths: readonly string[] | null } | null;
   notice: string | null;
   setNotice: (text: string | null) => void;
   channel: number; // the open one of several; 0 for all
@@ -41,7 +42,13 @@ export type Workspace = {
 };
 
 /** A save that is on its way: changes on top of a stamp, or after a clash the whole document. */
-type Unsent = { changes?: readonly Change[]; document?: S["Design"]; stamp: number; label: string };
+type Unsent = {
+  changes?: readonly Change[];
+  was?: readonly unknown[]; // what stood at the changes' paths before
+  document?: S["Design"];
+  stamp: number;
+  label: string;
+};
 
 const Context = createContext<Workspace | null>(null);
 
@@ -135,21 +142,42 @@ export function DesignProvider({
     },
     [id],
   );
+  /** What somebody else saved meanwhile is merged where the two edits do not meet; else it is asked. */
+  const merge = useCallback(
+    async (what: Unsent, refused: S["StaleRefusal"]): Promise<S["Opened"] | null> => {
+      const { changes, was } = what;
+      const paths = changes && was ? clashing(changes, was, refused.theirs.document) : null;
+      if (paths?.length === 0) {
+        const saved = await post(what, refused.theirs.stamp);
+        setNotice("Saved elsewhere meanwhile: the two edits are merged.");
+        return saved;
+      }
+      setClash({ refused, paths });
+      return null;
+    },
+    [post],
+  );
   /** Edits that wait go in their order; each of them on top of what the one before it made. */
   const flush = useCallback(async () => {
     let stamp: number | null = null;
     await edits.flush(
       async (what) => {
-        const saved = await post(what, stamp ?? what.stamp);
+        let saved: S["Opened"] | null;
+        try {
+          saved = await post(what, stamp ?? what.stamp);
+        } catch (error) {
+          if (!(error instanceof Refused && error.stale)) throw error;
+          saved = await merge(what, error.stale);
+        }
+        setOffline(false);
+        if (!saved) return;
         stamp = saved.stamp;
         take(saved);
-        setOffline(false);
       },
-      (_, error) =>
-        error.stale ? setClash({ refused: error.stale }) : setNotice(`Not taken: ${error.message}`),
+      (_, error) => setNotice(`Not taken: ${error.message}`),
     );
     setWaiting(edits.all().length);
-  }, [edits, post, take]);
+  }, [edits, post, merge, take]);
   /** Sends what only a save can tell apart: taken, refused at a field, clashing, or not answered. */
   const send = useCallback(
     async (what: Unsent): Promise<Problem[] | null> => {
@@ -160,7 +188,8 @@ export function DesignProvider({
           return null;
         } catch (error) {
           if (error instanceof Refused && error.stale) {
-            setClash({ refused: error.stale });
+            const saved = await merge(what, error.stale);
+            if (saved) take(saved);
             return null;
           }
           if (error instanceof Refused) return error.problems;
@@ -179,12 +208,13 @@ export function DesignProvider({
         },
       ];
     },
-    [edits, post, take],
+    [edits, post, merge, take],
   );
   const commit = useCallback(
     async (changes: readonly Change[], label = ""): Promise<Problem[] | null> => {
       if (!opened) return null;
-      const problems = await send({ changes, stamp: opened.stamp, label });
+      const was = before(opened.document, changes);
+      const problems = await send({ changes, was, stamp: opened.stamp, label });
       if (!problems) setTrying(null);
       return problems;
     },
