@@ -12,6 +12,7 @@ import threading
 import time
 from collections import Counter
 from dataclasses import dataclass, field
+from http.client import HTTPException
 from typing import Any
 
 from .corpus import Shot, shots
@@ -21,6 +22,7 @@ from .target import ROOT, Answer, Client, Target
 OURS = ("Input should", "pydantic", "type=", "Traceback", "sqlite", "Errno", "ValidationError")
 SLOW = 3.0  # an answer to a bad input that takes longer is counted [s]
 PATIENCE = 20.0  # how long an answer to a bad input is waited for [s]
+FULL_SHELF = 0.5  # what the shelf may take with 500 designs [s]
 MOST_TOLD = 60
 PROMPT = 0.3  # what a small request may take while long work is under way [s]
 
@@ -134,9 +136,21 @@ def _all_there(client: Client, before: set[str], figures: Figures) -> None:
     figures.note("bad inputs", "/api/shelf after", answer)
     if answer.status == 200 and not before <= {d["id"] for d in answer.json()["designs"]}:
         figures.wrong.append("designs are gone from the shelf")
-    count = len(answer.json()["designs"]) if answer.status == 200 else 0
-    figures.numbers[f"the shelf with {count} designs"] = f"{1000 * answer.seconds:.0f} ms"
     figures.note("bad inputs", "/api/drawer after", client.send("GET", "/api/drawer"))
+
+
+def many_designs(target: Target, figures: Figures, count: int) -> None:
+    """A full shelf, none of its rows worked out yet: the list comes at once all the same."""
+    client = Client(target.port)
+    for _ in range(count):
+        figures.note("many designs", "/api/designs", client.post("/api/designs", {"start": "coil"}))
+    answer = client.send("GET", "/api/shelf")
+    figures.note("many designs", "/api/shelf", answer)
+    rows = answer.json()["designs"]
+    told = f"{len(rows)} designs, {sum(r['pending'] for r in rows)} of them not worked out yet"
+    figures.numbers[f"the shelf with {told}"] = f"{1000 * answer.seconds:.0f} ms"
+    if figures.timed and answer.seconds > FULL_SHELF:
+        figures.wrong.append(f"the shelf took {answer.seconds:.2f} s")
 
 
 def kills(target: Target, figures: Figures, times: int) -> None:
@@ -159,7 +173,7 @@ def kills(target: Target, figures: Figures, times: int) -> None:
                 }
                 try:
                     answer = client.post(f"/api/designs/{made['id']}/change", body)
-                except OSError:
+                except (OSError, HTTPException):
                     return
                 if answer.status == 200:
                     kept[:] = [answer.json()["stamp"], value]
@@ -296,6 +310,7 @@ def main() -> None:
             bad_inputs(target, figures, every=40 if short else 3)
             schema_fuzz(target, figures, 60 if short else 600)
             one_design(target, figures, 2 if short else 10)
+            many_designs(target, figures, 12 if short else 480)
             kills(target, figures, 1 if short else 10)
         finally:
             target.kill()
