@@ -14,6 +14,7 @@ import urllib.request
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from typing import Any
 
 from playwright.sync_api import Browser, sync_playwright
 
@@ -35,7 +36,10 @@ def served() -> Iterator[tuple[str, dict[str, str], Browser]]:
         base = f"http://127.0.0.1:{PORT}"
         try:
             _wait(base)
-            designs = json.load(urllib.request.urlopen(base + "/api/shelf"))["designs"]
+            designs = _shelf(base)
+            while any(d["pending"] for d in designs):
+                time.sleep(0.5)
+                designs = _shelf(base)
             with sync_playwright() as driver:
                 browser = driver.chromium.launch(executable_path="/usr/bin/chromium", args=list(CHROMIUM))
                 yield base, {d["name"]: d["id"] for d in designs}, browser
@@ -43,6 +47,11 @@ def served() -> Iterator[tuple[str, dict[str, str], Browser]]:
         finally:
             server.terminate()
             server.wait()
+
+
+def _shelf(base: str) -> list[dict[str, Any]]:
+    found: list[dict[str, Any]] = json.load(urllib.request.urlopen(base + "/api/shelf"))["designs"]
+    return found
 
 
 def _wait(base: str) -> None:

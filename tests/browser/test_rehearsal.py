@@ -66,7 +66,7 @@ class Rehearsing(Browsing):
     def test_corners_and_parts_make_fans(self) -> None:
         self.large()
         self.button("All corners").click()
-        self.see(re.compile("32 runs"))
+        self.see(re.compile("48 runs"))
         self.see(re.compile("closes [0-9.]+ ms to [0-9.]+ ms"))
         self.button("200 sets of parts").click()
         self.see(re.compile("200 runs"))

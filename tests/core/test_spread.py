@@ -25,7 +25,7 @@ class Fans(unittest.TestCase):
         """Oracle: the nominal rehearsal, point by point, and its marks."""
         design, script = fan(), presets(study(fan()))[0]
         found = last(design, script, Wish(kind="corners"))
-        self.assertEqual((found.runs, found.failed), (32, 0))
+        self.assertEqual((found.runs, found.failed), (48, 0))
         waves = waves_of(study(design), script)
         coil = next(r for r in found.ribbons if r.lane == "b4.current")
         nominal = np.interp(found.time, waves.time, waves["i(K1)"])
