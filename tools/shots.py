@@ -59,7 +59,7 @@ def main() -> None:
             if name == "rehearse":
                 page.keyboard.press("e")
                 page.get_by_role("button", name="All corners").click()
-                page.wait_for_selector("text=32 runs")
+                page.wait_for_selector("text=48 runs")
                 page.wait_for_timeout(600)
             if name == "window-empty":
                 page.get_by_role("button", name=re.compile("8 mA. Change it")).click()

@@ -980,6 +980,12 @@ export interface components {
         /** BackFeed */
         BackFeed: {
             /**
+             * Line
+             * @default upper
+             * @enum {string}
+             */
+            line: "upper" | "lower";
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -989,12 +995,6 @@ export interface components {
              * @default schottky-3a-40v
              */
             diode: string;
-            /**
-             * Line
-             * @default upper
-             * @enum {string}
-             */
-            line: "upper" | "lower";
         };
         /** BaseReverse */
         BaseReverse: {
@@ -1239,6 +1239,12 @@ export interface components {
         /** Dropper */
         Dropper: {
             /**
+             * Line
+             * @default upper
+             * @enum {string}
+             */
+            line: "upper" | "lower";
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -1253,12 +1259,6 @@ export interface components {
              * @default 1
              */
             watts: number;
-            /**
-             * Line
-             * @default upper
-             * @enum {string}
-             */
-            line: "upper" | "lower";
         };
         /** Freewheel */
         Freewheel: {

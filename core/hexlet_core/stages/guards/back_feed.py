@@ -7,53 +7,31 @@ from dataclasses import replace
 from typing import Any, Literal
 
 from ...cards.card import DiodeCard
-from ...errors import Problem
 from ...quantity import show
 from ..contract.facts import Demand, Loss, Switch
 from ..contract.parts import Placed, from_card
-from ..contract.ports import Port
 from ..contract.site import Site
-from ..contract.stage import InLine
 from ..drawing.pen import Pen
 from ..say.checks import HIGH, Check, check
 from .beside import blocks
+from .in_one_line import InOneLine
 
-LINES = {"upper": "high", "lower": "low"}
 
-
-class BackFeed(InLine):
+class BackFeed(InOneLine):
     title = "Back-feed"
     purpose = "A diode after the switch keeps the load's charge from flowing back into the supply."
     choose = "A high-side MOSFET before anything with a capacitor or a battery of its own."
     avoid = "Its drop starves the load: then two MOSFETs back to back."
     picture = "diode"
+    noun = "diode"
     cards = {"diode": DiodeCard}
 
     kind: Literal["back_feed"] = "back_feed"
     diode: str = "schottky-3a-40v"
-    line: Literal["upper", "lower"] = "upper"  # which of the load's lines it lies in: that with the switch
 
     @property
     def summary(self) -> str:
         return "Diode after the switch"
-
-    def ports(self) -> tuple[Port, ...]:
-        upper = self.line == "upper"
-        beyond = {"top": "fed", "bottom": "bottom"} if upper else {"top": "top", "bottom": "fed"}
-        return (
-            Port("load", "load", "in", {"top": "top", "bottom": "bottom"}, passes="out"),
-            Port("out", "load", "out", beyond, passes="load"),
-        )
-
-    def refuse(self, site: Site) -> Iterator[Problem]:
-        if LINES[self.line] != site.side:
-            other = "lower" if self.line == "upper" else "upper"
-            yield Problem(
-                site.path("line"),
-                "The switch is in the load's other line: the diode belongs beside it.",
-                got=self.line,
-                suggestion=other,
-            )
 
     def make(self, site: Site) -> Iterable[Placed]:
         legs = {"a": "top", "k": "fed"} if self.line == "upper" else {"a": "fed", "k": "bottom"}

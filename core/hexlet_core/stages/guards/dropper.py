@@ -10,51 +10,34 @@ from collections.abc import Iterable, Iterator
 from dataclasses import replace
 from typing import Annotated, Any, Literal
 
-from ...errors import Problem
 from ...fields import Q
 from ...quantity import Interval, show, show_part
 from ...roots import root
 from ..contract.facts import Demand, Loss, Switch, Takes
 from ..contract.parts import Placed, resistor
-from ..contract.ports import Port
 from ..contract.site import Site
-from ..contract.stage import InLine
 from ..drawing.pen import Pen
 from ..rules.supplied import settled
 from ..say.checks import Check, Shown, check, high
 from ..say.wording import Say, Sentence, Word
-from .back_feed import LINES
+from .in_one_line import InOneLine
 
 
-class Dropper(InLine):
+class Dropper(InOneLine):
     title = "Dropping resistor"
     purpose = "A resistor in the load's line takes what the supply has too much."
     choose = "A coil or lamp rated for less than the supply, that takes a known current."
     avoid = "The load's current changes: then its volts do, too. A regulator holds them."
     picture = "heater"
+    noun = "resistor"
 
     kind: Literal["dropper"] = "dropper"
     r_line: Annotated[float, Q("Ω", 0.1, 1e6)] = 100.0
     watts: Annotated[float, Q("W", 0.05, 100.0)] = 1.0
-    line: Literal["upper", "lower"] = "upper"  # which of the load's lines it lies in: that with the switch
 
     @property
     def summary(self) -> str:
         return f"{show_part(self.r_line)} Ω in line"
-
-    def ports(self) -> tuple[Port, ...]:
-        upper = self.line == "upper"
-        beyond = {"top": "fed", "bottom": "bottom"} if upper else {"top": "top", "bottom": "fed"}
-        return (
-            Port("load", "load", "in", {"top": "top", "bottom": "bottom"}, passes="out"),
-            Port("out", "load", "out", beyond, passes="load"),
-        )
-
-    def refuse(self, site: Site) -> Iterator[Problem]:
-        if LINES[self.line] != site.side:
-            other = "lower" if self.line == "upper" else "upper"
-            text = "The switch is in the load's other line: the resistor belongs beside it."
-            yield Problem(site.path("line"), text, got=self.line, suggestion=other)
 
     def make(self, site: Site) -> Iterable[Placed]:
         a, b = ("top", "fed") if self.line == "upper" else ("fed", "bottom")
