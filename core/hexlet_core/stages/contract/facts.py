@@ -315,7 +315,7 @@ class Demand:
             takes=takes,
             winding=winding,
             branches=tuple(parts),
-            name=" and ".join(p.name for p in parts),
+            name=_together([p.name for p in parts]),
             energised=", ".join(p.energised for p in parts),
             inrush=min(rush, key=lambda r: r.ohms, default=None),
             farads=sum(p.farads for p in parts),
@@ -323,6 +323,12 @@ class Demand:
             across=sum(p.across for p in parts),
             rests=min(p.rests for p in parts),
         )
+
+
+def _together(names: Sequence[str]) -> str:
+    """Several things by name: "coil and LED", "2 coils"."""
+    counted = {name: names.count(name) for name in names}
+    return " and ".join(name if n == 1 else f"{n} {name}s" for name, n in counted.items())
 
 
 @dataclass(frozen=True)

@@ -292,7 +292,7 @@ def rests_check(
         says=says
         or (
             f"{control.capitalize()} sees {show(trickle.level, 'V', 2)}: "
-            f"{through}; the {what} rests under {show(rests, 'A', 2)}."
+            f"{through}; the {what} may get {show(rests, 'A', 2)} at rest."
         ),
         formula=formula,
         numbers=numbers,
