@@ -42,7 +42,9 @@ def copies() -> list[Path]:
 
 
 def sound(path: Path) -> bool:
-    """Whether a file is a database that reads through from end to end."""
+    """Whether a file is a database that reads through from end to end; one of no length was cut off."""
+    if path.stat().st_size == 0:
+        return False
     try:
         with closing(sqlite3.connect(f"file:{path}?mode=ro", uri=True, timeout=20)) as db:
             return bool(db.execute("PRAGMA quick_check").fetchone()[0] == "ok")

@@ -135,6 +135,13 @@ class LookedAfter(TestCase):
             safety.restore()
             self.assertEqual(self.count(), 5000)
 
+    def test_a_file_that_was_cut_off_is_no_new_one(self) -> None:
+        safety.copy("daily")
+        self.file.write_bytes(b"")
+        self.assertFalse(safety.sound(self.file))
+        safety.restore()
+        self.assertEqual(self.count(), 5000)
+
     def test_one_copy_a_day_and_only_so_many(self) -> None:
         safety.copy_daily()
         safety.copy_daily()

@@ -32,8 +32,8 @@ class Command(BaseCommand):
             if not new:
                 safety.copy("before-migration")
             call_command("migrate", verbosity=0)
-        safety.copy_daily()
         call_command("load_demo", verbosity=0)
+        safety.copy_daily()
 
     def _replace(self) -> bool:
         """Set a broken database aside and bring the newest copy back; whether there was none."""
