@@ -16,7 +16,7 @@ from workshop.actions import NameTaken, NotThere, Stale
 from . import bench, designs, exchange, jobs, parts, storage
 from .executor import Busy
 from .reader import Reader
-from .refusals import WANTED, answer, refusal
+from .refusals import PROBLEM, answer, misread, nothing_there, problem, refusal
 from .schemas import ProblemOut, StaleRefusal
 
 REFUSALS = {  # what any question may be answered with
@@ -28,7 +28,6 @@ REFUSALS = {  # what any question may be answered with
     "503": "Too much at once, or the database does not answer",
     "507": "The disk is full",
 }
-PROBLEM = "application/problem+json"
 
 
 class Api(NinjaAPI):
@@ -75,37 +74,34 @@ def malformed(request: HttpRequest, error: ValidationError) -> HttpResponse:
 def not_kept(request: HttpRequest, error: DatabaseError) -> HttpResponse:
     """The database did not take it: in words, not as the library says it."""
     log.error("%s", error)
-    status, kind, title, problem = storage.meaning(error)
-    return answer(status, refusal(kind, title, [problem]))
+    return problem(*storage.meaning(error))
 
 
 @api.exception_handler(Busy)
 def busy(request: HttpRequest, error: Busy) -> HttpResponse:
     """More long work is asked for than is let wait."""
-    problem = Problem(
-        "", "Other long work is under way and waiting. Stop some of it, or try again in a moment."
-    )
-    return answer(503, refusal("busy", "Too much at once", [problem]))
+    text = "Other long work is under way and waiting. Stop some of it, or try again in a moment."
+    return problem(503, "busy", "Too much at once", text)
 
 
 @api.exception_handler(Exception)
 def unforeseen(request: HttpRequest, error: Exception) -> HttpResponse:
     """A fault of the program's own."""
     log.exception("%s %s", request.method, request.path, exc_info=error)
-    problem = Problem("", "That is a fault of the program, not yours. Nothing was changed by it.")
-    return answer(500, refusal("fault", "Something went wrong here", [problem]))
+    text = "That is a fault of the program, not yours. Nothing was changed by it."
+    return problem(500, "fault", "Something went wrong here", text)
 
 
 @api.exception_handler(Http404)
 def nowhere(request: HttpRequest, error: Http404) -> HttpResponse:
     """There is nothing at this address."""
-    return answer(404, refusal("nowhere", "There is nothing here", [Problem("", "Look at the address.")]))
+    return nothing_there()
 
 
 @api.exception_handler(HttpError)
 def wrong_form(request: HttpRequest, error: HttpError) -> HttpResponse:
     """The request's body cannot be read at all."""
-    return answer(error.status_code, refusal("request", "Not understood", [Problem("", WANTED)]))
+    return misread(error.status_code)
 
 
 @api.exception_handler(NotThere)

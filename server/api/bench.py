@@ -47,6 +47,13 @@ def _expected(document: str, cards: str, supply: float | None) -> tuple[Expected
     return found
 
 
+def own_cards(parts: Drawer) -> str:
+    """The cards of one's own that change what is told, as JSON. Resistors do not, for values stand in the
+    document; nor does how many there are of each.
+    """
+    return json.dumps([c.model_dump(mode="json") for c in parts.own.values() if c.kind != "resistor"])
+
+
 def bench_of(design: Design, document: Document | None = None) -> Bench:
     """Steps, ladder and progress of a design's revision in force."""
     document = document or document_of(design)
@@ -55,9 +62,7 @@ def bench_of(design: Design, document: Document | None = None) -> Bench:
     plan = steps(here)
     done = list(design.steps_done.values_list("step", flat=True))
     supply = run.supply if run else None
-    # Resistors of one's own do not change a reading: values stand in the document.
-    cards = json.dumps([c.model_dump(mode="json") for c in parts.own.values() if c.kind != "resistor"])
-    expected = _expected(document.model_dump_json(), cards, supply)
+    expected = _expected(document.model_dump_json(), own_cards(parts), supply)
     found = progress(evaluate(here), plan, done, expected, notebook.taken(run))
     return Bench(
         progress=found,

@@ -9,6 +9,7 @@ from hexlet_core.errors import Problem
 
 from .schemas import ProblemOut, Refusal
 
+PROBLEM = "application/problem+json"
 WANTED = "A JSON object is wanted here, sent as application/json."
 
 
@@ -19,9 +20,19 @@ def refusal(kind: str, title: str, problems: Iterable[Problem]) -> Refusal:
 
 def answer(status: int, body: Refusal) -> HttpResponse:
     """A refusal as it goes over the wire."""
-    return HttpResponse(body.model_dump_json(), status=status, content_type="application/problem+json")
+    return HttpResponse(body.model_dump_json(), status=status, content_type=PROBLEM)
 
 
 def problem(status: int, kind: str, title: str, text: str) -> HttpResponse:
     """One that concerns no field."""
     return answer(status, refusal(kind, title, [Problem("", text)]))
+
+
+def misread(status: int) -> HttpResponse:
+    """What cannot be read as a request at all."""
+    return problem(status, "request", "Not understood", WANTED)
+
+
+def nothing_there() -> HttpResponse:
+    """An address at which there is nothing."""
+    return problem(404, "nowhere", "There is nothing here", "Look at the address.")

@@ -8,7 +8,6 @@ out anew by one thread. A design that cannot be worked out is a row that says so
 from __future__ import annotations
 
 import hashlib
-import json
 import logging
 import time
 from collections.abc import Iterable
@@ -18,7 +17,6 @@ from uuid import UUID
 from django.conf import settings
 from django.db import Error, IntegrityError, close_old_connections
 from drawer.actions import drawer
-from hexlet_core.cards import Drawer
 from hexlet_core.design.evaluate import FACETS, FacetState
 from hexlet_core.design.study import study
 from hexlet_core.errors import HexletError
@@ -27,7 +25,7 @@ from notebook.actions import current_run
 from workshop.actions import document_of
 from workshop.models import Design, Standing
 
-from .bench import bench_of
+from .bench import bench_of, own_cards
 from .schemas import LastReading, ShelfRow
 
 log = logging.getLogger(__name__)
@@ -36,7 +34,7 @@ BREATH = 0.3  # the longest pause between two rows [s]
 
 def rows(designs: Iterable[Design]) -> list[ShelfRow]:
     """A row a design, as it is known; those that are not are asked for."""
-    cards, found = _cards(drawer()), []
+    cards, found = own_cards(drawer()), []
     for design in designs:
         kept = getattr(design, "standing", None)
         fresh = kept is not None and kept.key == _key(design, cards)
@@ -53,7 +51,7 @@ def rows(designs: Iterable[Design]) -> list[ShelfRow]:
 
 def work_out(design: Design) -> Standing:
     """One design's row, kept."""
-    key = _key(design, _cards(drawer()))
+    key = _key(design, own_cards(drawer()))
     try:
         row = _row(design)
     except HexletError as error:
@@ -71,12 +69,6 @@ def work_out(design: Design) -> Standing:
 def _key(design: Design, cards: str) -> str:
     text = f"{digest()} {design.current_id} {design.marked} {cards}"
     return hashlib.sha256(text.encode()).hexdigest()
-
-
-def _cards(found: Drawer) -> str:
-    """Own cards as text; how many there are of each changes no standing."""
-    own = [c.model_dump(mode="json") for c in found.own.values() if c.kind != "resistor"]
-    return hashlib.sha256(json.dumps(own, sort_keys=True).encode()).hexdigest()
 
 
 def _row(design: Design) -> ShelfRow:

@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
-from hexlet_core.errors import Problem
-
 KEPT = "Nothing that was saved is lost; this change was not kept."
+DAMAGED = (
+    503,
+    "damaged",
+    "The database is damaged",
+    "Stop and start again with “make run”: it sets the file aside and brings the newest copy back.",
+)
 # What SQLite says, and what that means: status, id, title, and what to do.
 MEANT: tuple[tuple[str, int, str, str, str], ...] = (
     ("full", 507, "disk-full", "The disk is full", "Make room on it, then do this again."),
@@ -29,20 +33,8 @@ MEANT: tuple[tuple[str, int, str, str, str], ...] = (
         "The database cannot be opened",
         "Its folder is gone or closed to you. Start again with “make run”, which looks after it.",
     ),
-    (
-        "malformed",
-        503,
-        "damaged",
-        "The database is damaged",
-        "Stop and start again with “make run”: it sets the file aside and brings the newest copy back.",
-    ),
-    (
-        "not a database",
-        503,
-        "damaged",
-        "The database is damaged",
-        "Stop and start again with “make run”: it sets the file aside and brings the newest copy back.",
-    ),
+    ("malformed", *DAMAGED),
+    ("not a database", *DAMAGED),
     (
         "no such",
         503,
@@ -61,8 +53,8 @@ MEANT: tuple[tuple[str, int, str, str, str], ...] = (
 OTHERWISE = (503, "database", "The database did not take this", "Do it again; if it stays, start again.")
 
 
-def meaning(error: Exception) -> tuple[int, str, str, Problem]:
-    """Status, id, title and problem for a refusal of the database."""
+def meaning(error: Exception) -> tuple[int, str, str, str]:
+    """Status, id, title and words for a refusal of the database."""
     said = str(error).lower()
     status, id, title, todo = next((found[1:] for found in MEANT if found[0] in said), OTHERWISE)
-    return status, id, title, Problem("", f"{title}. {KEPT} {todo}")
+    return status, id, title, f"{title}. {KEPT} {todo}"

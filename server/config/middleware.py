@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from typing import Any
 
-from api.refusals import WANTED, problem
+from api.refusals import misread
 from django.core.exceptions import DisallowedHost
 from django.http import HttpRequest, HttpResponse, HttpResponseForbidden
 from django.middleware.csrf import CsrfViewMiddleware
@@ -13,8 +13,6 @@ POLICY = (
     "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'; "
     "frame-ancestors 'none'; base-uri 'none'; form-action 'self'"
 )
-
-
 FORMS = ("multipart/form-data", "application/x-www-form-urlencoded")
 
 
@@ -29,7 +27,7 @@ def at_the_door(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable
         except DisallowedHost:
             return HttpResponse("There is no such host here.", status=400, content_type="text/plain")
         form = request.content_type in FORMS  # nothing here is sent by a form
-        response = problem(422, "request", "Not understood", WANTED) if form else get_response(request)
+        response = misread(422) if form else get_response(request)
         response.headers.setdefault("Content-Security-Policy", POLICY)
         response.headers.setdefault("X-Frame-Options", "DENY")
         return response

@@ -49,7 +49,6 @@ def port_of(text: str) -> int:
 
 def main() -> None:
     """Serve until stopped."""
-    os.umask(0o077)  # what is written here is for this user alone
     port = port_of(os.environ.get("PORT", "8000"))
     signal.signal(signal.SIGTERM, _stop)
     try:

@@ -32,7 +32,6 @@ MIDDLEWARE = [
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.middleware.common.CommonMiddleware",
     "config.middleware.CsrfEverywhere",
-    "django.middleware.clickjacking.XFrameOptionsMiddleware",
 ]
 TEMPLATES: list[dict[str, object]] = []
 DATABASES = {
@@ -78,7 +77,6 @@ DATA_UPLOAD_MAX_MEMORY_SIZE = 5_000_000
 CSRF_FAILURE_VIEW = "config.urls.forged"
 CSRF_COOKIE_SAMESITE = "Strict"
 SECURE_REFERRER_POLICY = "same-origin"
-X_FRAME_OPTIONS = "DENY"
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,

@@ -1,7 +1,7 @@
 """Addresses: the API, and the one page for everything else."""
 
 from api.app import api
-from api.refusals import WANTED, problem
+from api.refusals import misread, nothing_there, problem
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path
@@ -31,12 +31,12 @@ urlpatterns = [path("api/", api.urls), path("robots.txt", robots), re_path(r"^(?
 
 def _refused(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
     """What cannot be read as a request at all."""
-    return problem(400, "request", "Not understood", WANTED)
+    return misread(400)
 
 
 def _nowhere(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
     """An address at which there is nothing."""
-    return problem(404, "nowhere", "There is nothing here", "Look at the address.")
+    return nothing_there()
 
 
 def _fault(request: HttpRequest) -> HttpResponse:

@@ -23,8 +23,7 @@ def spliced(design: Design, kind: type[Stage], join: Join) -> Design | None:
     )
     if into is None:
         return None
-    id = design.kept_id(kind_name(kind))
-    stage = design.set_aside.get(id, {}).get(kind_name(kind)) or stage
+    id, stage = _brought_in(design, kind)
     if "line" in kind.model_fields and carried is not None:
         upper = getattr(design.blocks[begin.partition(".")[0]], "side", "low") == "high"
         stage = stage.model_copy(update={"line": "upper" if upper else "lower"})
@@ -38,14 +37,19 @@ def spliced(design: Design, kind: type[Stage], join: Join) -> Design | None:
     return design.model_copy(update={"blocks": {**design.blocks, id: stage}, "joins": joins})
 
 
+def _brought_in(design: Design, kind: type[Stage]) -> tuple[str, Stage]:
+    """The id and values of a block of a kind that comes in: of one that was taken out, where there is one."""
+    name = kind_name(kind)
+    id = design.kept_id(name)
+    return id, design.set_aside.get(id, {}).get(name) or kind()
+
+
 def inserted(design: Design, kind: type[Stage], load: str) -> Design | None:
     """The design with a guard of a kind on a load's line, at the end of the rail, or on its drive's control.
 
     None where it has no place: the drive has no control to hang on.
     """
-    name = kind_name(kind)
-    id = design.kept_id(name)
-    stage = design.set_aside.get(id, {}).get(name) or kind()
+    id, stage = _brought_in(design, kind)
     line = _line_to(design, load)
     drive = line[0] if line else None
     if drive is not None and "line" in kind.model_fields:
@@ -85,8 +89,7 @@ def joined_beside(design: Design, kind: type[Stage], load: str) -> Design | None
     )
     if into is None or kind_of_port(design, join[1]) != "load":
         return None
-    id = design.kept_id(kind_name(kind))
-    stage = design.set_aside.get(id, {}).get(kind_name(kind)) or kind()
+    id, stage = _brought_in(design, kind)
     joins = (*design.joins[: k + 1], (join[0], f"{id}.{into.name}"), *design.joins[k + 1 :])
     return design.model_copy(update={"blocks": {**design.blocks, id: stage}, "joins": joins})
 

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterator
+from typing import NamedTuple
 
 from ..errors import HexletError
 from ..fields import Document
@@ -23,8 +24,6 @@ from .study import Study
 
 MOST = 5  # mends that are told
 FAILED = 2  # of what does not mend it, told
-SIZED = ", its resistors sized for it"
-EXCHANGED = " in place of "
 
 
 class Mend(Document):
@@ -65,7 +64,15 @@ def _stage_change(design: Design, block: str) -> Change:
     return Change(path=f"blocks.{block}", value=design.blocks[block].model_dump(mode="json"))
 
 
-Trial = tuple[str, tuple[Change, ...]]
+class Trial(NamedTuple):
+    """Something to try. `exchanges` a drive: then it comes last; `unless` is the simpler one that, where it
+    mends, makes this one needless.
+    """
+
+    text: str
+    changes: tuple[Change, ...]
+    exchanges: bool = False
+    unless: str = ""
 
 
 def _trials(here: Study) -> Iterator[Trial]:
@@ -73,11 +80,12 @@ def _trials(here: Study) -> Iterator[Trial]:
     yield from _values(here)
     yield from _cards(here)
     yield from _ways(here)
-    yield from ((f"{g.title} added", g.changes) for g in guards(here) if not g.in_use)
+    yield from (Trial(f"{g.title} added", g.changes) for g in guards(here) if not g.in_use)
     for block in here.design.of_role("drive"):
         for offer in offers(here, block):
             if not offer.in_use and offer.standing != "fails":
-                yield f"{offer.title}{EXCHANGED}{here.design.blocks[block].title}", offer.changes
+                text = f"{offer.title} in place of {here.design.blocks[block].title}"
+                yield Trial(text, offer.changes, exchanges=True)
 
 
 def _values(here: Study) -> Iterator[Trial]:
@@ -86,10 +94,10 @@ def _values(here: Study) -> Iterator[Trial]:
             value = show(found.suggested, found.unit)
             new = found.present is None
             text = f"{found.title.capitalize()} of {value}" if new else f"{found.ref} {value}"
-            yield text, (Change(path=found.path, value=found.suggested),)
+            yield Trial(text, (Change(path=found.path, value=found.suggested),))
     for block in here.design.of_role("drive"):
         trial = sized(here.design, block, here.drawer)
-        yield "every resistor of the drive sized anew", (_stage_change(trial, block),)
+        yield Trial("every resistor of the drive sized anew", (_stage_change(trial, block),))
 
 
 def _cards(here: Study) -> Iterator[Trial]:
@@ -102,10 +110,11 @@ def _cards(here: Study) -> Iterator[Trial]:
         if getattr(design.blocks[block], field) != card.id
     ]
     for block, field, card in sorted(cards, key=lambda c: (drawer.count(c[2].id) == 0, c[2].price)):
-        yield card.title, (Change(path=f"blocks.{block}.{field}", value=card.id),)
+        yield Trial(card.title, (Change(path=f"blocks.{block}.{field}", value=card.id),))
         if design.blocks[block].role == "drive":
             trial = sized(with_card(design, block, field, card.id), block, drawer)
-            yield card.title + SIZED, (_stage_change(trial, block),)
+            text = f"{card.title}, its resistors sized for it"
+            yield Trial(text, (_stage_change(trial, block),), unless=card.title)
 
 
 def _ways(here: Study) -> Iterator[Trial]:
@@ -113,7 +122,7 @@ def _ways(here: Study) -> Iterator[Trial]:
         if isinstance(stage, Schooled):
             for way in stage.ways(site):
                 if way.offered and getattr(stage, way.field) != way.value:
-                    yield way.title, (Change(path=site.path(way.field), value=way.value),)
+                    yield Trial(way.title, (Change(path=site.path(way.field), value=way.value),))
 
 
 def _after(here: Study, changes: tuple[Change, ...]) -> Study | None:
@@ -149,12 +158,12 @@ def mends(here: Study, verdict: str, most: int = MOST) -> Mends:
         return Mends(mends=(), follow=0)
     broken = {i for i, v in before.items() if v.standing == "fails"}
     follow = [v.id for v in here.verdicts if v.cause == verdict]
-    found: list[Mend] = []
+    found: list[tuple[Trial, Mend]] = []
     useless: list[Useless] = []
-    own = ((r.text, r.changes),) if (r := was.remedy) is not None and r.changes else ()
-    for text, changes in (*own, *_trials(here)):
-        done = {m.text for m in found}
-        then = None if text in done or text.removesuffix(SIZED) in done else _after(here, changes)
+    own = (Trial(r.text, r.changes),) if (r := was.remedy) is not None and r.changes else ()
+    for trial in (*own, *_trials(here)):
+        done = {t.text for t, _ in found}
+        then = None if {trial.text, trial.unless} & done else _after(here, trial.changes)
         if then is None:
             continue
         after = {v.id: v for v in then.verdicts}
@@ -164,11 +173,15 @@ def mends(here: Study, verdict: str, most: int = MOST) -> Mends:
         mine = after.get(verdict)
         if _better(was, mine):
             cures = sum(after[i].standing != "fails" if i in after else True for i in follow)
-            found.append(_mend(text, changes, mine, cures, _stock(here, then)))
+            found.append((trial, _mend(trial.text, trial.changes, mine, cures, _stock(here, then))))
         elif mine is not None and abs(mine.used - was.used) > 0.01 * was.used:
-            useless.append(Useless(text=text, margin=mine.margin))
-    found.sort(key=lambda m: (m.cures < len(follow), EXCHANGED in m.text, m.stock == 0, -RANK[m.standing]))
-    return Mends(mends=tuple(found[:most]), follow=len(follow), useless=tuple(useless[:FAILED]))
+            useless.append(Useless(text=trial.text, margin=mine.margin))
+    found.sort(
+        key=lambda f: (f[1].cures < len(follow), f[0].exchanges, f[1].stock == 0, -RANK[f[1].standing])
+    )
+    return Mends(
+        mends=tuple(mend for _, mend in found[:most]), follow=len(follow), useless=tuple(useless[:FAILED])
+    )
 
 
 def _better(was: Verdict, now: Verdict | None) -> bool:

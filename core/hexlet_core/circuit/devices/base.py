@@ -28,7 +28,7 @@ import numpy as np
 from pydantic import Field, StringConstraints, model_validator
 
 from ...errors import EntryError
-from ...fields import Document, Q, read_document
+from ...fields import Document, Q, quantity_of, read_document
 
 RECORD = 28  # integers a device takes in `ia`: 4 of header, 24 unknowns
 HEAD = 4
@@ -114,10 +114,8 @@ class Device(Document):
         """A spread kept within its fields' bounds."""
 
         def kept(field: str, value: float) -> float:
-            for q in cls.model_fields[field].metadata:
-                if isinstance(q, Q):
-                    return min(max(value, q.low), q.high)
-            return value
+            bounds = quantity_of(cls, field)
+            return value if bounds is None else min(max(value, bounds.low), bounds.high)
 
         return {f: (kept(f, low), kept(f, high)) for f, (low, high) in spread.items()}
 

@@ -121,9 +121,8 @@ class Site:
         """The part card that a field names, as a `kind` of card; the archetype that the block's kind begins
         with where the drawer has no such card, or one of another kind.
         """
-        found = self.drawer.cards.get(getattr(self.stage, field))
-        if not isinstance(found, self.stage.cards[field]):
-            found = catalogue()[type(self.stage).model_fields[field].default]
+        named, usual = getattr(self.stage, field), type(self.stage).model_fields[field].default
+        found = catalogue()[usual] if self.unknown(field) else self.drawer.cards[named]
         assert isinstance(found, kind)
         return found
 

@@ -143,3 +143,15 @@ class Cooled(TransistorDrive):
         if self.heatsink is None:
             return {}
         return {"drive": (Word(text="with a heatsink of"), say.field("heatsink", note="to air"))}
+
+
+class NoTransistor(TransistorDrive):
+    """A drive without a part of its own: what gives the command is the switch, in the load's upper line."""
+
+    @property
+    def summary(self) -> str:
+        return "No transistor"
+
+    @property
+    def side(self) -> Side:
+        return "high"

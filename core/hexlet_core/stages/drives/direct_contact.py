@@ -10,7 +10,7 @@ from collections.abc import Iterable, Iterator
 from typing import Literal
 
 from ...quantity import show
-from ..contract.facts import Contact, Loss, Side, Switch
+from ..contract.facts import Contact, Loss, Switch
 from ..contract.parts import Placed
 from ..contract.ports import Port, rail_in
 from ..contract.site import Site
@@ -18,14 +18,14 @@ from ..drawing.pen import HIGH_Y, Pen
 from ..rules.kick import peak_check
 from ..rules.supplied import settled
 from ..say.checks import Check, check, high
-from .base import TransistorDrive
+from .base import NoTransistor
 
 MAKES = 3.0  # times what it carries that a small contact makes, assumed
 ARCS = 300.0  # what strikes an arc across an opening contact [V]
 OPEN = 2e-12  # across an open contact [F]
 
 
-class DirectContact(TransistorDrive):
+class DirectContact(NoTransistor):
     title = "Contact, straight"
     purpose = "The button or switch itself joins the load to the supply."
     choose = "A person beside the load, and a contact rated for its current."
@@ -34,14 +34,6 @@ class DirectContact(TransistorDrive):
     output = "switched"
 
     kind: Literal["direct_contact"] = "direct_contact"
-
-    @property
-    def summary(self) -> str:
-        return "No transistor"
-
-    @property
-    def side(self) -> Side:
-        return "high"
 
     def ports(self) -> tuple[Port, ...]:
         return (

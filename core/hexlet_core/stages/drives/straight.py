@@ -10,7 +10,7 @@ from collections.abc import Iterable, Iterator
 from typing import Literal
 
 from ...quantity import show
-from ..contract.facts import Draw, Fact, Rail, Side, Switch
+from ..contract.facts import Draw, Fact, Rail, Switch
 from ..contract.parts import Placed
 from ..contract.ports import Port, rail_in
 from ..contract.site import Site
@@ -18,12 +18,12 @@ from ..drawing.pen import HIGH_Y, Pen
 from ..rules.feed import Trickle, feed_currents, from_low_side, rest_words, rests_check
 from ..rules.supplied import settled
 from ..say.checks import Check, Remedy, holds, strongest, when
-from .base import TransistorDrive
+from .base import NoTransistor
 
 BEYOND = 0.5  # what a command stands above its own high level [V]
 
 
-class Straight(TransistorDrive):
+class Straight(NoTransistor):
     title = "Straight from the signal"
     purpose = "The load hangs on the signal itself: no transistor."
     choose = "An LED or an input that takes less than the signal gives, at the signal's own volts."
@@ -32,14 +32,6 @@ class Straight(TransistorDrive):
     output = "signal"
 
     kind: Literal["straight"] = "straight"
-
-    @property
-    def summary(self) -> str:
-        return "No transistor"
-
-    @property
-    def side(self) -> Side:
-        return "high"
 
     def ports(self) -> tuple[Port, ...]:
         return (
