@@ -31,10 +31,9 @@ from hexlet_core.circuit.solve import operating_point, transient
 from hexlet_core.circuit.waves import Waves
 from hexlet_core.design.document import Supply, in_line
 from hexlet_core.design.evaluate import evaluate
+from hexlet_core.design.script import Script, SetPin
 from hexlet_core.design.study import Study, study
-from hexlet_core.rehearsal.events import SetPin
 from hexlet_core.rehearsal.rehearse import rehearse
-from hexlet_core.rehearsal.script import Script
 from hexlet_core.rehearsal.script import circuit as circuit_of
 from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
 from hexlet_core.stages.guards.freewheel import Freewheel

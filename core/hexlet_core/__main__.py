@@ -78,14 +78,15 @@ def _confirm(args: argparse.Namespace) -> None:
 
 def _rehearse(args: argparse.Namespace) -> None:
     from .design.document import read_design
+    from .design.script import Script
     from .design.study import study
     from .fields import read_document
     from .formats.tables import waves_csv
     from .rehearsal.rehearse import rehearse, waves_of
-    from .rehearsal.script import Script, presets
+    from .rehearsal.script import script_of
 
     here = study(read_design(_read(args.file)))
-    script = read_document(Script, _read(args.script)) if args.script else presets(here)[0]
+    script, _ = script_of(here, read_document(Script, _read(args.script)) if args.script else None)
     if args.out:
         _write(args.out, waves_csv(waves_of(here, script)))
     else:
@@ -128,7 +129,7 @@ def _schema(args: argparse.Namespace) -> None:
     if args.of == "netlist":
         from .formats.netlist import NetlistDocument as Model
     elif args.of == "script":
-        from .rehearsal.script import Script as Model  # type: ignore[assignment]
+        from .design.script import Script as Model  # type: ignore[assignment]
     else:
         from .design.document import Design as Model  # type: ignore[assignment]
     _print(Model.model_json_schema())

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from typing import Any
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
 from drawer.actions import drawer
+from hexlet_core.design.channels import together
+from hexlet_core.design.compare import Outcome, outcomes
 from hexlet_core.design.confirm import Confirmed, confirm
-from hexlet_core.design.document import read_design
+from hexlet_core.design.document import changed, read_design
 from hexlet_core.design.evaluate import evaluate
 from hexlet_core.design.exchange import offers
 from hexlet_core.design.places import Places, places
@@ -15,12 +18,12 @@ from hexlet_core.design.remedies import with_offers
 from hexlet_core.design.starts import start, starts
 from hexlet_core.design.study import Study, study
 from hexlet_core.errors import DocumentError, Problem, SettleError
-from hexlet_core.fields import read_document
 from hexlet_core.formats.tables import waves_csv
 from hexlet_core.quantity import show
 from hexlet_core.rehearsal.menu import menu
 from hexlet_core.rehearsal.rehearse import rehearse, waves_of
-from hexlet_core.rehearsal.script import Script, presets
+from hexlet_core.rehearsal.script import presets
+from hexlet_core.stages.say.terms import Term, terms
 from ninja import Router
 from workshop import actions
 from workshop.models import Design
@@ -30,6 +33,7 @@ from .asked import asked
 from .schemas import (
     Answer,
     AnswerIn,
+    ChoicesIn,
     Gone,
     OffersIn,
     OffersOut,
@@ -37,7 +41,6 @@ from .schemas import (
     Refusal,
     RequestIn,
     SaveIn,
-    ScriptIn,
     Shelf,
     StaleRefusal,
     StartIn,
@@ -168,7 +171,7 @@ def _with_block(body: OffersIn) -> Study:
 @router.post("/answer", response={200: Answer, 422: Refusal})
 def answer(request: HttpRequest, body: AnswerIn) -> Answer:
     """Verdicts, windows, schematic and waves of a document, saved or not."""
-    here, script = asked(body)
+    here, script, left_out = asked(body)
     rehearsal, unsettled = None, None
     evaluation = evaluate(here, body.channel)
     if not here.open:
@@ -183,24 +186,36 @@ def answer(request: HttpRequest, body: AnswerIn) -> Answer:
         menu=list(menu(here, rehearsal)) if rehearsal else [],
         unsettled=unsettled,
         presets=list(presets(here)),
+        left_out=[f"{p.got}: {p.message}" if p.got else p.message for p in left_out],
     )
 
 
-@router.post("/script", response={200: Script, 422: Refusal})
-def check_script(request: HttpRequest, body: ScriptIn) -> Script:
-    """A script as it was typed, read; or at which event's which field it was not understood."""
-    return read_document(Script, body.script)
+@router.post("/outcomes", response={200: list[list[Outcome]], 422: Refusal})
+def outcomes_of(request: HttpRequest, body: ChoicesIn) -> list[list[Outcome]]:
+    """What comes of each choice, taken alone: the checks that say something else with it than without."""
+    stand = [(c.path, c.value) for c in body.changes]
+    design, cards = read_design(body.document), drawer()
+
+    def made(*changes: tuple[str, Any]) -> Study:
+        return study(changed(design, together(design, [*stand, *changes])), cards)
+
+    return [list(outcomes(made((c.path, c.value)), made())) for c in body.choices]
+
+
+@router.get("/terms", response=list[Term])
+def terms_of(request: HttpRequest) -> list[Term]:
+    """The field's words that the program's texts use, explained."""
+    return list(terms())
 
 
 @router.post("/confirm", response={200: list[Confirmed], 422: Refusal})
 def what_the_circuit_says(request: HttpRequest, body: AnswerIn) -> list[Confirmed]:
     """What the simulated circuit says to each verdict that it can answer."""
-    here, _ = asked(body)
-    return list(confirm(here))
+    return list(confirm(asked(body).here))
 
 
 @router.post("/waves", response={200: None, 422: Refusal})
 def waves(request: HttpRequest, body: AnswerIn) -> HttpResponse:
     """Every unknown of the rehearsal over time, as CSV."""
-    here, script = asked(body)
+    here, script, _ = asked(body)
     return HttpResponse(waves_csv(waves_of(here, script)), content_type="text/csv; charset=utf-8")

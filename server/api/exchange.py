@@ -12,6 +12,7 @@ from drawer.actions import drawer
 from hexlet_core.design.document import Design as Document
 from hexlet_core.design.document import read_design
 from hexlet_core.design.evaluate import evaluate
+from hexlet_core.design.script import Script
 from hexlet_core.design.study import study
 from hexlet_core.errors import DocumentError, Problem
 from hexlet_core.fields import read_json
@@ -19,7 +20,7 @@ from hexlet_core.formats.netlist import NetlistDocument
 from hexlet_core.formats.svg import schematic_svg
 from hexlet_core.formats.tables import parts_csv, waves_csv
 from hexlet_core.rehearsal.rehearse import waves_of
-from hexlet_core.rehearsal.script import Script, presets
+from hexlet_core.rehearsal.script import script_of
 from ninja import Router
 from pydantic import BaseModel
 from workshop import actions
@@ -52,7 +53,7 @@ def export(
     if what == "parts":
         return _file(parts_csv(here.parts), f"{stem}-parts.csv", "text/csv")
     if what == "waves":
-        return _file(waves_csv(waves_of(here, presets(here)[0])), f"{stem}-waves.csv", "text/csv")
+        return _file(waves_csv(waves_of(here, script_of(here)[0])), f"{stem}-waves.csv", "text/csv")
     return _file(schematic_svg(here.drawing, design.name), f"{stem}.svg", "image/svg+xml")
 
 

@@ -42,7 +42,7 @@ def _ask(kind: str, here: Study, *what: Any) -> JobOut:
 @router.post("/jobs/spread", response={200: JobOut, 422: Refusal, 503: Refusal})
 def ask_spread(request: HttpRequest, body: SpreadIn) -> JobOut:
     """The rehearsal at all corners or with random parts."""
-    here, script = asked(body)
+    here, script, _ = asked(body)
     circuit(here, script)  # what cannot run is refused at its field, before it waits in line
     return _ask("spread", here, script, body.wish)
 
@@ -50,7 +50,7 @@ def ask_spread(request: HttpRequest, body: SpreadIn) -> JobOut:
 @router.post("/jobs/press-map", response={200: JobOut, 422: Refusal, 503: Refusal})
 def ask_press_map(request: HttpRequest, body: AnswerIn) -> JobOut:
     """What becomes of a press, by hold and supply."""
-    here, _ = asked(body)
+    here = asked(body).here
     return _ask("press map", here, body.channel)
 
 

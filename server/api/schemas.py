@@ -11,13 +11,13 @@ from hexlet_core.design.compare import Difference
 from hexlet_core.design.document import Design
 from hexlet_core.design.evaluate import Evaluation, FacetState
 from hexlet_core.design.exchange import Offered
+from hexlet_core.design.script import Script
 from hexlet_core.design.starts import Start
 from hexlet_core.errors import Problem
 from hexlet_core.prove.progress import Progress
 from hexlet_core.rehearsal.menu import Verb
 from hexlet_core.rehearsal.press_map import MapStep
 from hexlet_core.rehearsal.rehearse import Rehearsal
-from hexlet_core.rehearsal.script import Script
 from hexlet_core.rehearsal.spread import FanStep, Wish
 from hexlet_core.stages.contract import Part, Step
 from hexlet_core.stages.drawing import Shape
@@ -169,7 +169,8 @@ class ChangeIn(Schema):
 
 
 class AnswerIn(Schema):
-    """A document to answer for; `script` is the rehearsal to run, the default when left out.
+    """A document to answer for; `script` is the rehearsal to run; when left out, what is kept
+    with the design, else the first of the usual ones.
 
     `channel` is the one that is open, where there are several; 0 opens all.
     """
@@ -180,10 +181,12 @@ class AnswerIn(Schema):
     channel: int = Field(default=1, ge=0, le=40)
 
 
-class ScriptIn(Schema):
-    """A script with its numbers as typed."""
+class ChoicesIn(Schema):
+    """A document with changes that stand, and changes of which each is still to be chosen or not."""
 
-    script: dict[str, Any]
+    document: dict[str, Any]
+    changes: list[ChangeIn] = Field(default_factory=list, max_length=200)
+    choices: list[ChangeIn] = Field(max_length=40)
 
 
 class SpreadIn(AnswerIn):
@@ -208,6 +211,7 @@ class Answer(Schema):
     menu: list[Verb]  # what its script can do
     unsettled: Unsettled | None
     presets: list[Script]
+    left_out: list[str]  # events kept with the design that name what is not there any more
 
 
 class Bench(Schema):

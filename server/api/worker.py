@@ -19,11 +19,11 @@ from typing import Any, BinaryIO
 
 from hexlet_core.cards import Drawer
 from hexlet_core.design.document import Design
+from hexlet_core.design.script import Script
 from hexlet_core.design.study import study
 from hexlet_core.errors import DocumentError, HexletError, Problem
 from hexlet_core.fields import Document
 from hexlet_core.rehearsal.press_map import press_map
-from hexlet_core.rehearsal.script import Script
 from hexlet_core.rehearsal.spread import Wish, spread
 
 LOWER = 10  # how much it yields to others, as `nice` counts

@@ -4,6 +4,8 @@ import json
 import re
 from pathlib import Path
 
+from playwright.sync_api import expect
+
 from .base import ROOT, Browsing
 
 
@@ -152,6 +154,7 @@ class Designing(Browsing):
         self.page.locator(".rehearsal.folded").wait_for()
         self.page.keyboard.press("?")
         self.see("Letters act outside text fields.")
+        expect(self.page.get_by_role("region", name="Rehearsal").last).to_contain_text("fold or unfold")
 
     def test_the_cursor_lights_the_schematic(self) -> None:
         self.open()
@@ -164,8 +167,11 @@ class Designing(Browsing):
     def test_find_understands_wrong_words(self) -> None:
         self.open()
         self.page.keyboard.press("/")
-        self.page.get_by_role("textbox", name="Find or do").fill("kick diode")
-        self.page.get_by_role("textbox", name="Find or do").press("Enter")
+        box = self.page.get_by_role("combobox", name="Find or do")
+        box.fill("kick diode")
+        expect(box).to_have_attribute("aria-activedescendant", re.compile("option-0"))
+        expect(self.page.get_by_role("option").first).to_contain_text(re.compile("guard|diode", re.I))
+        box.press("Enter")
         self.page.wait_for_url(re.compile("guard|drive"))
 
     def test_rename_refuses_a_taken_name(self) -> None:
@@ -187,7 +193,11 @@ class Designing(Browsing):
         field.fill("270")
         field.press("Enter")
         self.see("Changed in two places")
-        self.button("Keep mine", exact=True).click()
+        asked = self.page.get_by_role("radiogroup", name=re.compile("R1, gate resistor"))
+        expect(asked).to_contain_text(re.compile("mA"))  # what comes of either
+        asked.get_by_role("radio", name="180").check()
+        asked.get_by_role("radio", name="270").check()
+        self.button("Merge as chosen").click()
         self.wait_for_value("blocks.b2.r_gate", 270.0)
 
     def test_edits_that_do_not_meet_are_merged_without_a_question(self) -> None:

@@ -11,11 +11,10 @@ from hexlet_core.design.document import Design, changed, in_line
 from hexlet_core.design.evaluate import evaluate
 from hexlet_core.design.insert import behaving, exchanged
 from hexlet_core.design.proofs import proofs
+from hexlet_core.design.script import Script, SetSupply
 from hexlet_core.design.starts import selector
 from hexlet_core.design.study import Study, study
-from hexlet_core.rehearsal.events import SetSupply
 from hexlet_core.rehearsal.rehearse import waves_of
-from hexlet_core.rehearsal.script import Script
 from hexlet_core.stages.behaviours.one_shot import OneShot
 from hexlet_core.stages.contract import Act, Corner
 from hexlet_core.stages.drives.nmos_low_side import NmosLowSide

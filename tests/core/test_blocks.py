@@ -13,12 +13,13 @@ from hexlet_core.design.document import VERSION, Design, changed, in_line, read_
 from hexlet_core.design.evaluate import evaluate
 from hexlet_core.design.exchange import choices, guards, offers
 from hexlet_core.design.insert import inserted, removed
+from hexlet_core.design.script import Script
 from hexlet_core.design.study import Study, study
 from hexlet_core.design.upgrades import UPGRADES
 from hexlet_core.errors import DocumentError
 from hexlet_core.fields import read_json
 from hexlet_core.prove.expect import expectations
-from hexlet_core.rehearsal.script import Script, circuit
+from hexlet_core.rehearsal.script import circuit
 from hexlet_core.stages.contract import Corner
 from hexlet_core.stages.drawing import connections, drawn_part
 from hexlet_core.stages.drives.npn_low_side import NpnLowSide

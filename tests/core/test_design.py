@@ -11,15 +11,15 @@ from hexlet_core.design.compare import differences, summary
 from hexlet_core.design.document import Design, Supply, changed, in_line, read_design
 from hexlet_core.design.evaluate import FACETS, evaluate
 from hexlet_core.design.exchange import offers
+from hexlet_core.design.script import Script, SetPin, SetSupply
 from hexlet_core.design.starts import start
 from hexlet_core.design.study import study
 from hexlet_core.errors import DocumentError, EntryError, HexletError
 from hexlet_core.fields import Q, read_json
 from hexlet_core.prove.expect import expectations, judged
 from hexlet_core.prove.progress import Taken, progress
-from hexlet_core.rehearsal.events import SetPin, SetSupply
 from hexlet_core.rehearsal.rehearse import rehearse, thin
-from hexlet_core.rehearsal.script import Script, circuit, presets
+from hexlet_core.rehearsal.script import circuit, presets
 from hexlet_core.stages.drawing import Pen
 from hexlet_core.stages.drives.ac_bridge import AcBridge
 from hexlet_core.stages.loads.ac_load import AcLoad

@@ -7,11 +7,11 @@ import numpy as np
 from hexlet_core.cards import catalogue
 from hexlet_core.circuit.solve import operating_point, transient
 from hexlet_core.design.document import Design, Supply
+from hexlet_core.design.script import Script, SetPin
 from hexlet_core.design.study import study
 from hexlet_core.prove.expect import expectations
-from hexlet_core.rehearsal.events import SetPin
 from hexlet_core.rehearsal.rehearse import rehearse, waves_of
-from hexlet_core.rehearsal.script import Script, presets
+from hexlet_core.rehearsal.script import presets
 from hexlet_core.stages.contract import Corner
 from hexlet_core.stages.drives.ac_bridge import AcBridge
 from hexlet_core.stages.drives.chain_low_side import ChainLowSide

@@ -6,13 +6,12 @@ Oracle: one transient of the whole design for a press held just under, or just o
 import unittest
 
 from hexlet_core.design.document import Design, changed, in_line
+from hexlet_core.design.script import PressButton, Script
 from hexlet_core.design.starts import selector
 from hexlet_core.design.study import study
 from hexlet_core.errors import DocumentError
-from hexlet_core.rehearsal.events import PressButton
 from hexlet_core.rehearsal.press_map import PressMap, press_map
 from hexlet_core.rehearsal.rehearse import waves_of
-from hexlet_core.rehearsal.script import Script
 from hexlet_core.stages.behaviours.one_shot import OneShot
 from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
 from hexlet_core.stages.drives.soft_latch import SoftLatch

@@ -10,10 +10,9 @@ from hexlet_core.circuit.solve import operating_point
 from hexlet_core.design.document import Supply, changed
 from hexlet_core.design.evaluate import evaluate
 from hexlet_core.design.exchange import choices
+from hexlet_core.design.script import Script, SetPin, SetSupply
 from hexlet_core.design.study import study
-from hexlet_core.rehearsal.events import SetPin, SetSupply
 from hexlet_core.rehearsal.rehearse import waves_of
-from hexlet_core.rehearsal.script import Script
 from hexlet_core.stages.contract import Corner
 from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
 from hexlet_core.stages.drives.npn_low_side import NpnLowSide

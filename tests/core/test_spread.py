@@ -3,11 +3,12 @@
 import unittest
 
 import numpy as np
+from hexlet_core.design.script import LiftPart, ProbeNode, RefitPart, Script, SetPin, SetSupply, SweepInput
 from hexlet_core.design.study import study
 from hexlet_core.errors import DocumentError
-from hexlet_core.rehearsal.events import LiftPart, ProbeNode, RefitPart, SetPin, SetSupply, SweepInput, told
+from hexlet_core.rehearsal.events import told
 from hexlet_core.rehearsal.rehearse import rehearse, waves_of
-from hexlet_core.rehearsal.script import Script, presets
+from hexlet_core.rehearsal.script import presets
 from hexlet_core.rehearsal.spread import Fan, Wish, at_supply, corners_of, spread, times_of
 
 from .circuits import every_design, fan

@@ -13,14 +13,13 @@ from hexlet_core.circuit.solve import operating_point
 from hexlet_core.design.document import Design, Supply, changed, in_line
 from hexlet_core.design.evaluate import evaluate
 from hexlet_core.design.remedies import with_offers
+from hexlet_core.design.script import Script, SetPin
 from hexlet_core.design.study import study
 from hexlet_core.errors import DocumentError
 from hexlet_core.fields import quantity_of
 from hexlet_core.prove.expect import expectations
 from hexlet_core.quantity import within
-from hexlet_core.rehearsal.events import SetPin
 from hexlet_core.rehearsal.rehearse import waves_of
-from hexlet_core.rehearsal.script import Script
 from hexlet_core.stages.contract import ROLES, Corner, Stage
 from hexlet_core.stages.drawing import connections, drawn_part
 from hexlet_core.stages.drawing.labels import hidden_words

@@ -10,9 +10,7 @@ from hexlet_core.circuit.devices import DEVICES, Bounce, Button, Capacitor, Resi
 from hexlet_core.circuit.measure import Measurement, crossings, signal
 from hexlet_core.circuit.netlist import Netlist
 from hexlet_core.circuit.solve import operating_point, transient
-from hexlet_core.errors import DocumentError, Problem, SettleError
-from hexlet_core.formats.netlist import read_netlist, solve_document
-from hexlet_core.rehearsal.events import (
+from hexlet_core.design.script import (
     Event,
     LiftPart,
     PressButton,
@@ -21,8 +19,10 @@ from hexlet_core.rehearsal.events import (
     SetSupply,
     SweepInput,
     TurnPot,
-    apply,
 )
+from hexlet_core.errors import DocumentError, Problem, SettleError
+from hexlet_core.formats.netlist import read_netlist, solve_document
+from hexlet_core.rehearsal.events import apply
 
 from .registered import one_shot, r, registered, v
 

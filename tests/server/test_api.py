@@ -107,6 +107,16 @@ class History(Shed):
         self.assertEqual([(d["mine"], d["theirs"]) for d in refusal["differences"]], [("270", "180")])
         self.assertEqual(self.get(self.at)["document"]["blocks"]["b2"]["r_gate"], 180.0)
 
+    def test_each_choice_of_a_clash_is_told_with_what_comes_of_it(self) -> None:
+        """Oracle: the burst grows as the resistor shrinks, less the pin's own resistance that stays in it."""
+        document = self.get(self.at)["document"]
+        choices = [{"path": "blocks.b2.r_gate", "value": "47"}, {"path": "notes", "value": "short"}]
+        gate, notes = self.send("post", "/api/outcomes", {"document": document, "choices": choices})
+        burst = next(o for o in gate if "burst" in o["title"].lower())
+        mine, theirs = (float(burst[whose].split()[0]) for whose in ("mine", "theirs"))
+        self.assertTrue(3.0 < mine / theirs < 220 / 47)
+        self.assertEqual(notes, [])
+
     def test_delete_and_restore(self) -> None:
         gone = self.send("delete", self.at)
         self.get(self.at, 404)

@@ -47,18 +47,25 @@ class Rehearsals(Shed):
         self.send("post", "/api/jobs/spread", self.body(wish={"kind": "parts", "count": 1_000_000}), 422)
         self.assertEqual(self.client.get("/api/jobs/none").status_code, 404)
 
-    def test_a_script_is_read_or_refused_at_its_field(self) -> None:
-        read = self.send(
-            "post", "/api/script", {"script": {"events": [{"do": "set", "at": "10m", "level": "high"}]}}
-        )
-        self.assertEqual(read["events"][0]["at"], 0.01)
-        refused = self.send(
-            "post",
-            "/api/script",
-            {"script": {"events": [{"do": "probe", "red": "gate", "at": 1, "until": "soon"}]}},
-            422,
-        )
-        self.assertEqual(refused["problems"][0]["field"], "events[0].until")
+    def keep(self, events: list[dict[str, object]], status: int = 200) -> dict[str, Any]:
+        changes = [{"path": "script", "value": {"title": "Own", "stop": "20m", "events": events}}]
+        body = {"changes": changes, "stamp": self.get(self.at)["stamp"]}
+        found: dict[str, Any] = self.send("post", f"{self.at}/change", body, status)
+        return found
+
+    def test_a_script_is_kept_with_the_design_or_refused_at_its_field(self) -> None:
+        kept = self.keep([{"do": "set", "at": "10m", "level": "high"}])
+        self.assertEqual(kept["document"]["script"]["events"][0]["at"], 0.01)
+        answer = self.send("post", "/api/answer", {"document": kept["document"]})
+        self.assertEqual((answer["rehearsal"]["script"]["title"], answer["left_out"]), ("Own", []))
+        refused = self.keep([{"do": "probe", "red": "gate", "at": 1, "until": "soon"}], 422)
+        self.assertEqual(refused["problems"][0]["field"], "script.events[0].until")
+
+    def test_what_a_kept_script_has_no_place_for_is_left_out_and_told(self) -> None:
+        lifted = [{"do": "lift", "part": name, "at": 0.001} for name in ("R99", "R1")]
+        answer = self.send("post", "/api/answer", {"document": self.keep(lifted)["document"]})
+        self.assertEqual([e["part"] for e in answer["rehearsal"]["script"]["events"]], ["R1"])
+        self.assertIn("R99", answer["left_out"][0])
 
     def test_waves_are_csv_of_the_script_asked_for(self) -> None:
         script = {"stop": 0.02, "events": [{"do": "set", "at": 0.01, "level": "high"}]}

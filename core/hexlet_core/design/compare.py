@@ -1,4 +1,4 @@
-"""Two designs field by field: what differs, in words and values a person knows."""
+"""Two designs field by field: what differs, in words and values a person knows, and what comes of it."""
 
 from __future__ import annotations
 
@@ -6,7 +6,12 @@ from typing import Any
 
 from ..fields import Document
 from ..quantity import show, show_part
+from ..stages.say.checks import Standing
 from .document import Design
+from .script import Script
+from .study import Study
+
+TOLD = 3  # outcomes that are told, the weightiest first
 
 
 class Difference(Document):
@@ -30,9 +35,16 @@ def _flat(data: Any, path: str = "") -> dict[str, Any]:
     return {path: data}
 
 
+def _fields(design: Design) -> dict[str, Any]:
+    plain = design.model_dump(mode="json", exclude={"set_aside", "script"})
+    return _flat(plain) | {"script": design.script}
+
+
 def _text(path: str, value: Any) -> str:
     if value is None:
         return "none"
+    if isinstance(value, Script):
+        return f"{len(value.events)} events in {show(value.stop, 's')}"
     if isinstance(value, float):
         return show_part(value) if path.rsplit(".", 1)[-1].startswith("r_") else show(value, "")
     return str(value)
@@ -46,8 +58,8 @@ def _title(path: str, design: Design) -> str:
 
 
 def differences(mine: Design, theirs: Design) -> tuple[Difference, ...]:
-    """Fields whose values differ, in document order; what was set aside is left out."""
-    a, b = (_flat(d.model_dump(mode="json", exclude={"set_aside"})) for d in (mine, theirs))
+    """Fields whose values differ, in document order; what was set aside is left out, a script is one."""
+    a, b = (_fields(d) for d in (mine, theirs))
     return tuple(
         Difference(
             path=p,
@@ -57,6 +69,33 @@ def differences(mine: Design, theirs: Design) -> tuple[Difference, ...]:
         )
         for p in dict.fromkeys([*a, *b])
         if a.get(p) != b.get(p)
+    )
+
+
+class Outcome(Document):
+    """A check that comes out otherwise in one of two designs: its figures and standing in each."""
+
+    title: str
+    mine: str
+    theirs: str
+    mine_standing: Standing
+    theirs_standing: Standing
+
+
+def outcomes(mine: Study, theirs: Study) -> tuple[Outcome, ...]:
+    """What two designs' checks say differently: a change of standing first, then what moves furthest."""
+    others = {v.id: v for v in theirs.verdicts}
+    both = [(v, others[v.id]) for v in mine.verdicts if v.id in others and v.figures != others[v.id].figures]
+    both.sort(key=lambda pair: (pair[0].standing == pair[1].standing, -abs(pair[0].left - pair[1].left)))
+    return tuple(
+        Outcome(
+            title=a.title,
+            mine=a.figures,
+            theirs=b.figures,
+            mine_standing=a.standing,
+            theirs_standing=b.standing,
+        )
+        for a, b in both[:TOLD]
     )
 
 

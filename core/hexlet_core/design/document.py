@@ -25,6 +25,7 @@ from ..stages.registry import AnyStage, kind_name
 from ..stages.rules.contact import above_wall
 from ..stages.say.windows import Series
 from ..stages.say.wording import Origin
+from .script import Script
 from .upgrades import upgraded
 
 FORMAT: Final = "hexlet-design"
@@ -140,6 +141,7 @@ class Design(Document):
     origins: Annotated[dict[FieldPath, Origin], Field(max_length=600)] = Field(default_factory=dict)
     # What a given was rated before it was measured.
     rated: Annotated[dict[FieldPath, Rated], Field(max_length=600)] = Field(default_factory=dict)
+    script: Script | None = None  # what is rehearsed; one of the usual scripts where none is kept
     notes: Annotated[str, StringConstraints(max_length=5000)] = ""
 
     @field_validator("joins")

@@ -20,9 +20,10 @@ from ..circuit.devices import AnyDevice, Device
 from ..circuit.devices.base import put
 from ..circuit.netlist import Netlist
 from ..circuit.vary import Changes
+from ..design.script import Events
 from ..errors import DocumentError, Problem
 from ..fields import Document, read_document
-from ..rehearsal.events import Events, apply
+from ..rehearsal.events import apply
 from .analysis import Answer, AnyAnalysis, OperatingPoint
 
 FORMAT: Final = "hexlet-netlist"

@@ -17,12 +17,13 @@ from ..circuit.measure import signal
 from ..circuit.solve import transient
 from ..circuit.waves import Stress, Waves
 from ..design.document import SUPPLY
+from ..design.script import Script, SweepInput
 from ..design.study import Study
 from ..fields import Document
 from ..quantity import show
 from ..stages.contract import Corner, Watch
-from .events import Happening, SweepInput, told
-from .script import Script, circuit, presets, who_of
+from .events import Happening, told
+from .script import circuit, script_of, who_of
 
 MADE = {"relay": 2, "button": 1}  # which of its states tells that the normally open contact is closed
 THIN = 1 / 400  # share of a lane's range that thinning may move its curve
@@ -282,7 +283,7 @@ def rehearse(here: Study, script: Script | None = None) -> Rehearsal:
         SettleError: no convergence; names the time and the node.
         DocumentError: an event names a part or node that the design does not have.
     """
-    script = script or presets(here)[0]
+    script, _ = script_of(here, script)
     waves = waves_of(here, script)
     shown = traces(here, waves)
     marks = [

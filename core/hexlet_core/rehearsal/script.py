@@ -1,35 +1,24 @@
-"""Scripts: a list of events up to a time. Readable JSON, published as a schema; `events` tells the verbs."""
+"""A script in a design: the circuit it runs on, what of it fits, and the scripts to choose from."""
 
 from __future__ import annotations
 
 import math
-from typing import Annotated, Literal
-
-from pydantic import StringConstraints
+from typing import Literal
 
 from ..circuit.netlist import Netlist
 from ..design.around import demands
+from ..design.script import Event, Script, SetPin, SetSupply, SweepInput
 from ..design.study import Study, ready
 from ..errors import DocumentError, Problem
-from ..fields import Document, Q
 from ..quantity import show
 from ..stages.contract import Act, Command, Corner, Open, Signal, Switch
 from ..stages.contract.scenes import Play
 from ..stages.contract.stage import Played
 from ..stages.drawing import SUPPLY_REF
-from .events import Event, Events, SetPin, SetSupply, SweepInput, apply
+from .events import apply
 
 PLUGGED = 1e-3  # how fast a supply comes up that is switched on [s]
 Level = Literal["low", "high", "floating", "boot", "active", "idle"]
-
-
-class Script(Document):
-    """Events up to `stop` [s]; the signal starts low, the supply at its typical voltage."""
-
-    title: Annotated[str, StringConstraints(min_length=1, max_length=80)] = "Pin on, then off"
-    stop: Annotated[float, Q("s", 1e-6, 1e4)] = 0.13
-    start_volts: Annotated[float, Q("V", 0.0, 400.0)] | None = None
-    events: Events = ()
 
 
 def who_of(here: Study, name: str | None) -> str | None:
@@ -91,6 +80,33 @@ def circuit(here: Study, script: Script, corner: Corner | None = None) -> Netlis
         ]
         found = Netlist.of(devices)
     return apply(found, events)
+
+
+def fitted(here: Study, script: Script) -> tuple[Script, tuple[Problem, ...]]:
+    """A script without the events that name what the design does not have any more, and what was left out."""
+    try:
+        circuit(here, script)
+        return script, ()
+    except DocumentError:
+        pass
+    kept: tuple[Event, ...] = ()
+    left_out: tuple[Problem, ...] = ()
+    for event in sorted(script.events, key=lambda event: event.at):
+        try:
+            circuit(here, script.model_copy(update={"events": (*kept, event)}))
+            kept = (*kept, event)
+        except DocumentError as error:
+            left_out += error.problems
+    return script.model_copy(update={"events": kept}), left_out
+
+
+def script_of(here: Study, asked: Script | None = None) -> tuple[Script, tuple[Problem, ...]]:
+    """What is rehearsed: what is asked for, else what is kept with the design as far as it fits, else the
+    first of the usual ones; with what of a kept one was left out.
+    """
+    if asked is not None or here.design.script is None or here.open:
+        return asked or presets(here)[0], ()
+    return fitted(here, here.design.script)
 
 
 def presets(here: Study) -> tuple[Script, ...]:

@@ -21,14 +21,14 @@ from ..circuit.devices.heat import ROOM
 from ..circuit.netlist import Netlist
 from ..circuit.solve import transient
 from ..design.document import Design
+from ..design.script import Script, SetSupply
 from ..design.study import Study
 from ..errors import HexletError
 from ..fields import Document
 from ..quantity import show
 from ..stages.contract import Corner
-from .events import SetSupply
 from .rehearse import RawMark, found_marks, traces
-from .script import Script, circuit
+from .script import circuit
 
 GRID = 400  # points of time across a fan
 EDGE_POINTS = 24  # more of them just after each event

@@ -232,7 +232,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/script": {
+    "/api/outcomes": {
         parameters: {
             query?: never;
             header?: never;
@@ -242,10 +242,30 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Check Script
-         * @description A script as it was typed, read; or at which event's which field it was not understood.
+         * Outcomes Of
+         * @description What comes of each choice, taken alone: the checks that say something else with it than without.
          */
-        post: operations["api_designs_check_script"];
+        post: operations["api_designs_outcomes_of"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/terms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Terms Of
+         * @description The field's words that the program's texts use, explained.
+         */
+        get: operations["api_designs_terms_of"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1014,6 +1034,27 @@ export interface components {
              */
             swing: number;
         };
+        /**
+         * Bounce
+         * @description Contact bounce after each closing: how long it lasts [s], how many reopenings, and the seed.
+         */
+        Bounce: {
+            /**
+             * Duration
+             * @default 0.002
+             */
+            duration: number;
+            /**
+             * Times
+             * @default 3
+             */
+            times: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+        };
         /** BuzzerLoad */
         BuzzerLoad: {
             /**
@@ -1222,6 +1263,7 @@ export interface components {
             rated?: {
                 [key: string]: number;
             };
+            script?: components["schemas"]["Script"] | null;
             /**
              * Notes
              * @default
@@ -1454,6 +1496,21 @@ export interface components {
              * @default 0.003
              */
             least: number;
+        };
+        /**
+         * LiftPart
+         * @description A part is taken out.
+         */
+        LiftPart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "lift";
+            /** Part */
+            part: string;
+            /** At */
+            at: number;
         };
         /** LogicInput */
         LogicInput: {
@@ -2048,6 +2105,51 @@ export interface components {
             /** Forced Gain */
             forced_gain?: number | null;
         };
+        /**
+         * PressButton
+         * @description A button is held from `at` for `hold`, with bounce if any.
+         */
+        PressButton: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "press";
+            /** Button */
+            button: string;
+            /** At */
+            at: number;
+            /** Hold */
+            hold: number;
+            bounce?: components["schemas"]["Bounce"] | null;
+        };
+        /**
+         * ProbeNode
+         * @description A meter lies between two nodes from `at` to `until` and loads them.
+         */
+        ProbeNode: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "probe";
+            /** Red */
+            red: string;
+            /**
+             * Black
+             * @default 0
+             */
+            black: string;
+            /** At */
+            at: number;
+            /** Until */
+            until: number;
+            /**
+             * Resistance
+             * @default 10000000
+             */
+            resistance: number;
+        };
         /** PushButton */
         PushButton: {
             /**
@@ -2102,6 +2204,21 @@ export interface components {
              * @enum {string}
              */
             kind: "push_button";
+        };
+        /**
+         * RefitPart
+         * @description A part that was taken out is put back.
+         */
+        RefitPart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "refit";
+            /** Part */
+            part: string;
+            /** At */
+            at: number;
         };
         /** RelayCoil */
         RelayCoil: {
@@ -2265,6 +2382,29 @@ export interface components {
              */
             pmos: string;
         };
+        /**
+         * Script
+         * @description Events up to `stop` [s]; the signal starts low, the supply at its typical voltage.
+         */
+        Script: {
+            /**
+             * Title
+             * @default Pin on, then off
+             */
+            title: string;
+            /**
+             * Stop
+             * @default 0.13
+             */
+            stop: number;
+            /** Start Volts */
+            start_volts?: number | null;
+            /**
+             * Events
+             * @default []
+             */
+            events: (components["schemas"]["SetPin"] | components["schemas"]["SetSupply"] | components["schemas"]["PressButton"] | components["schemas"]["TurnPot"] | components["schemas"]["SweepInput"] | components["schemas"]["LiftPart"] | components["schemas"]["RefitPart"] | components["schemas"]["ProbeNode"])[];
+        };
         /** SensorModule */
         SensorModule: {
             /**
@@ -2368,6 +2508,51 @@ export interface components {
              * @default 1
              */
             shared: number;
+        };
+        /**
+         * SetPin
+         * @description From `at` on, a signal is at this level. `who` is a block or a part's reference; the first signal when
+         *     left out.
+         *
+         *     "active" and "idle" are what the signal means by its levels; a button is pressed while it is active.
+         */
+        SetPin: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "set";
+            /** At */
+            at: number;
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "low" | "high" | "floating" | "boot" | "active" | "idle";
+            /** Who */
+            who?: string | null;
+        };
+        /**
+         * SetSupply
+         * @description From `at` on, the supply goes to `volts` within `ramp`.
+         */
+        SetSupply: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "supply";
+            /** At */
+            at: number;
+            /** Volts */
+            volts: number;
+            /**
+             * Ramp
+             * @default 0.001
+             */
+            ramp: number;
+            /** Source */
+            source?: string | null;
         };
         /** SignalPath */
         SignalPath: {
@@ -2706,6 +2891,28 @@ export interface components {
              */
             ripple: number;
         };
+        /**
+         * SweepInput
+         * @description The input goes slowly to `volts` within `over`.
+         */
+        SweepInput: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "sweep";
+            /** At */
+            at: number;
+            /** Volts */
+            volts: number;
+            /**
+             * Over
+             * @default 1
+             */
+            over: number;
+            /** Source */
+            source?: string | null;
+        };
         /** SwitchSnubber */
         SwitchSnubber: {
             /**
@@ -2784,6 +2991,28 @@ export interface components {
              * @enum {string}
              */
             kind: "toggle_switch";
+        };
+        /**
+         * TurnPot
+         * @description A potentiometer is turned to a place (0 to 1) within `over`.
+         */
+        TurnPot: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "turn";
+            /** Pot */
+            pot: string;
+            /** At */
+            at: number;
+            /** To */
+            to: number;
+            /**
+             * Over
+             * @default 0.2
+             */
+            over: number;
         };
         /**
          * UserMeter
@@ -3360,6 +3589,8 @@ export interface components {
             unsettled: components["schemas"]["Unsettled"] | null;
             /** Presets */
             presets: components["schemas"]["Script"][];
+            /** Left Out */
+            left_out: string[];
         };
         /**
          * AskedFor
@@ -3383,27 +3614,6 @@ export interface components {
                 string,
                 string
             ][];
-        };
-        /**
-         * Bounce
-         * @description Contact bounce after each closing: how long it lasts [s], how many reopenings, and the seed.
-         */
-        Bounce: {
-            /**
-             * Duration
-             * @default 0.002
-             */
-            duration: number;
-            /**
-             * Times
-             * @default 3
-             */
-            times: number;
-            /**
-             * Seed
-             * @default 1
-             */
-            seed: number;
         };
         /**
          * CardUse
@@ -3905,21 +4115,6 @@ export interface components {
             place: number;
         };
         /**
-         * LiftPart
-         * @description A part is taken out.
-         */
-        LiftPart: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            do: "lift";
-            /** Part */
-            part: string;
-            /** At */
-            at: number;
-        };
-        /**
          * Link
          * @description A mechanical link between two symbols, dashed.
          */
@@ -4040,51 +4235,6 @@ export interface components {
             energised: string;
         };
         /**
-         * PressButton
-         * @description A button is held from `at` for `hold`, with bounce if any.
-         */
-        PressButton: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            do: "press";
-            /** Button */
-            button: string;
-            /** At */
-            at: number;
-            /** Hold */
-            hold: number;
-            bounce?: components["schemas"]["Bounce"] | null;
-        };
-        /**
-         * ProbeNode
-         * @description A meter lies between two nodes from `at` to `until` and loads them.
-         */
-        ProbeNode: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            do: "probe";
-            /** Red */
-            red: string;
-            /**
-             * Black
-             * @default 0
-             */
-            black: string;
-            /** At */
-            at: number;
-            /** Until */
-            until: number;
-            /**
-             * Resistance
-             * @default 10000000
-             */
-            resistance: number;
-        };
-        /**
          * Range
          * @description What the supply really does, against what the load needs and may get [V].
          */
@@ -4107,21 +4257,6 @@ export interface components {
             most_words: string;
             /** Battery */
             battery: boolean;
-        };
-        /**
-         * RefitPart
-         * @description A part that was taken out is put back.
-         */
-        RefitPart: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            do: "refit";
-            /** Part */
-            part: string;
-            /** At */
-            at: number;
         };
         /**
          * Rehearsal
@@ -4153,74 +4288,6 @@ export interface components {
             passed: string[];
             /** Steps */
             steps: number;
-        };
-        /**
-         * Script
-         * @description Events up to `stop` [s]; the signal starts low, the supply at its typical voltage.
-         */
-        Script: {
-            /**
-             * Title
-             * @default Pin on, then off
-             */
-            title: string;
-            /**
-             * Stop
-             * @default 0.13
-             */
-            stop: number;
-            /** Start Volts */
-            start_volts?: number | null;
-            /**
-             * Events
-             * @default []
-             */
-            events: (components["schemas"]["SetPin"] | components["schemas"]["SetSupply"] | components["schemas"]["PressButton"] | components["schemas"]["TurnPot"] | components["schemas"]["SweepInput"] | components["schemas"]["LiftPart"] | components["schemas"]["RefitPart"] | components["schemas"]["ProbeNode"])[];
-        };
-        /**
-         * SetPin
-         * @description From `at` on, a signal is at this level. `who` is a block or a part's reference; the first signal when
-         *     left out.
-         *
-         *     "active" and "idle" are what the signal means by its levels; a button is pressed while it is active.
-         */
-        SetPin: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            do: "set";
-            /** At */
-            at: number;
-            /**
-             * Level
-             * @enum {string}
-             */
-            level: "low" | "high" | "floating" | "boot" | "active" | "idle";
-            /** Who */
-            who?: string | null;
-        };
-        /**
-         * SetSupply
-         * @description From `at` on, the supply goes to `volts` within `ramp`.
-         */
-        SetSupply: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            do: "supply";
-            /** At */
-            at: number;
-            /** Volts */
-            volts: number;
-            /**
-             * Ramp
-             * @default 0.001
-             */
-            ramp: number;
-            /** Source */
-            source?: string | null;
         };
         /**
          * Shape
@@ -4258,28 +4325,6 @@ export interface components {
                 number,
                 number
             ][];
-        };
-        /**
-         * SweepInput
-         * @description The input goes slowly to `volts` within `over`.
-         */
-        SweepInput: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            do: "sweep";
-            /** At */
-            at: number;
-            /** Volts */
-            volts: number;
-            /**
-             * Over
-             * @default 1
-             */
-            over: number;
-            /** Source */
-            source?: string | null;
         };
         /**
          * Symbol
@@ -4405,28 +4450,6 @@ export interface components {
             changes: components["schemas"]["Change"][];
         };
         /**
-         * TurnPot
-         * @description A potentiometer is turned to a place (0 to 1) within `over`.
-         */
-        TurnPot: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            do: "turn";
-            /** Pot */
-            pot: string;
-            /** At */
-            at: number;
-            /** To */
-            to: number;
-            /**
-             * Over
-             * @default 0.2
-             */
-            over: number;
-        };
-        /**
          * Unsettled
          * @description A rehearsal that stopped, and why.
          */
@@ -4546,7 +4569,8 @@ export interface components {
         };
         /**
          * AnswerIn
-         * @description A document to answer for; `script` is the rehearsal to run, the default when left out.
+         * @description A document to answer for; `script` is the rehearsal to run; when left out, what is kept
+         *     with the design, else the first of the usual ones.
          *
          *     `channel` is the one that is open, where there are several; 0 opens all.
          */
@@ -4568,14 +4592,50 @@ export interface components {
             channel: number;
         };
         /**
-         * ScriptIn
-         * @description A script with its numbers as typed.
+         * Outcome
+         * @description A check that comes out otherwise in one of two designs: its figures and standing in each.
          */
-        ScriptIn: {
-            /** Script */
-            script: {
+        Outcome: {
+            /** Title */
+            title: string;
+            /** Mine */
+            mine: string;
+            /** Theirs */
+            theirs: string;
+            /**
+             * Mine Standing
+             * @enum {string}
+             */
+            mine_standing: "fails" | "tight" | "fits" | "proven" | "unknown" | "told";
+            /**
+             * Theirs Standing
+             * @enum {string}
+             */
+            theirs_standing: "fails" | "tight" | "fits" | "proven" | "unknown" | "told";
+        };
+        /**
+         * ChoicesIn
+         * @description A document with changes that stand, and changes of which each is still to be chosen or not.
+         */
+        ChoicesIn: {
+            /** Document */
+            document: {
                 [key: string]: unknown;
             };
+            /** Changes */
+            changes?: components["schemas"]["ChangeIn"][];
+            /** Choices */
+            choices: components["schemas"]["ChangeIn"][];
+        };
+        /**
+         * Term
+         * @description A word, the forms in which it stands in a text, and what it means.
+         */
+        Term: {
+            /** Forms */
+            forms: string[];
+            /** Text */
+            text: string;
         };
         /**
          * Confirmed
@@ -6614,7 +6674,7 @@ export interface operations {
             };
         };
     };
-    api_designs_check_script: {
+    api_designs_outcomes_of: {
         parameters: {
             query?: never;
             header?: never;
@@ -6623,7 +6683,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ScriptIn"];
+                "application/json": components["schemas"]["ChoicesIn"];
             };
         };
         responses: {
@@ -6633,7 +6693,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Script"];
+                    "application/json": components["schemas"]["Outcome"][][];
                 };
             };
             /** @description The request cannot be read */
@@ -6664,6 +6724,89 @@ export interface operations {
                 };
             };
             /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description A fault of the program's own */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too much at once, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    api_designs_terms_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Term"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description It does not come from the application's own page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Something in it cannot be used; each field is named */
             422: {
                 headers: {
                     [name: string]: unknown;

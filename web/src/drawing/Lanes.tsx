@@ -1,8 +1,9 @@
 // Waveform lanes: one a quantity, one shared cursor, digital lanes as bars, limits dashed, marks measured by the core.
-import { scaleLinear } from "d3-scale";
+import { scaleLinear, type ScaleLinear } from "d3-scale";
 import { area, line } from "d3-shape";
 import { useId, useLayoutEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import type { S } from "../api/client";
+import { useCell, type Cell } from "./cell";
 import { show } from "./format";
 
 type Lane = S["Lane"];
@@ -15,8 +16,8 @@ const TOP = 22,
 
 export type EventHandles = {
   onOpen: (index: number, at: { x: number; y: number }) => void;
-  onGrab: () => void;
   onMove: (index: number, at: number) => void;
+  onDrop: () => void; // what was moved stays where it is
   onRemove: (index: number) => void;
 };
 
@@ -45,8 +46,7 @@ export function shownValue(lane: Lane, t: number): string {
 type Props = {
   rehearsal: S["Rehearsal"];
   ghost: S["Rehearsal"] | null;
-  cursor: number;
-  onCursor: (t: number) => void;
+  cursor: Cell<number>;
   span: [number, number];
   height: number;
   onSpan?: (span: [number, number] | null) => void; // dragging across zooms, a double click shows the whole
@@ -60,7 +60,6 @@ export function Lanes({
   rehearsal,
   ghost,
   cursor,
-  onCursor,
   span,
   height: room,
   onSpan,
@@ -105,19 +104,18 @@ export function Lanes({
     event.currentTarget.setPointerCapture(event.pointerId);
     const t = timeAt(event),
       onTag =
-        Math.abs(x(t) - x(cursor)) < HANDLE ||
+        Math.abs(x(t) - x(cursor.get())) < HANDLE ||
         event.clientY - event.currentTarget.getBoundingClientRect().top < TOP;
     drag.current ??= { kind: onTag || !onSpan ? "cursor" : "band", index: -1, from: t };
-    if (drag.current.kind === "cursor") onCursor(t);
+    if (drag.current.kind === "cursor") cursor.set(t);
   };
   const moved = (event: PointerEvent<SVGSVGElement>) => {
     const now = drag.current;
     if (!now || event.buttons === 0) return;
     const t = timeAt(event);
-    if (now.kind === "cursor") onCursor(t);
+    if (now.kind === "cursor") cursor.set(t);
     if (now.kind === "band") setBand([Math.min(now.from, t), Math.max(now.from, t)]);
     if (now.kind === "event" && Math.abs(t - now.from) * (x(1) - x(0)) > 3) {
-      if (now.from >= 0) events?.onGrab();
       now.from = -1;
       events?.onMove(now.index, Number(t.toPrecision(4)));
     }
@@ -128,16 +126,16 @@ export function Lanes({
     setBand(null);
     if (now?.kind === "band") {
       if (band && x(band[1]) - x(band[0]) > 6) onSpan?.(band);
-      else onCursor(timeAt(event));
+      else cursor.set(timeAt(event));
     }
-    if (now?.kind === "event" && now.from >= 0)
-      events?.onOpen(now.index, { x: event.clientX, y: event.clientY + 12 });
+    if (now?.kind !== "event") return;
+    if (now.from >= 0) events?.onOpen(now.index, { x: event.clientX, y: event.clientY + 12 });
+    else events?.onDrop();
   };
   const nudge = (index: number, at: number) => (e: KeyboardEvent<SVGGElement>) => {
     const step = ((span[1] - span[0]) / 200) * (e.shiftKey ? 10 : 1);
     const way = e.key === "ArrowLeft" ? -1 : e.key === "ArrowRight" ? 1 : 0;
     if (way) {
-      events?.onGrab();
       events?.onMove(index, Math.max(0, Number((at + way * step).toPrecision(4))));
     } else if (e.key === "Enter" || e.key === " ") {
       const r = e.currentTarget.getBoundingClientRect();
@@ -148,9 +146,6 @@ export function Lanes({
     e.stopPropagation();
   };
   let y = head;
-  const cx = x(cursor);
-  const label = show(cursor, "s");
-  const w = label.length * 8 + 22;
   return (
     <div
       className="lanes"
@@ -211,7 +206,7 @@ export function Lanes({
               )}
               {lane && (
                 <text className="lane-value" x={width - RIGHT + 14} y={middle + 5}>
-                  {shownValue(lane, cursor)}
+                  <Shown lane={lane} cursor={cursor} />
                 </text>
               )}
               {mine
@@ -228,6 +223,7 @@ export function Lanes({
                       aria-label={`${actor}, ${h.text}, at ${show(h.at, "s")}. Drag, or press Enter to change it`}
                       transform={`translate(${x(h.at)} ${middle})`}
                       onKeyDown={nudge(h.index, h.at)}
+                      onKeyUp={(e) => e.key.startsWith("Arrow") && events?.onDrop()}
                       onPointerDown={() => (drag.current = { kind: "event", index: h.index, from: h.at })}
                     >
                       <rect x={-11} y={-11} width={22} height={22} fill="transparent" />
@@ -296,7 +292,7 @@ export function Lanes({
                 </g>
                 {!compact && (
                   <text className="lane-value" x={width - RIGHT + 14} y={(top + bottom) / 2 + 5}>
-                    {shownValue(lane, cursor)}
+                    <Shown lane={lane} cursor={cursor} />
                   </text>
                 )}
               </g>
@@ -382,18 +378,11 @@ export function Lanes({
                     {m.text}
                   </text>
                 ))}
-                <circle
-                  cx={cx}
-                  cy={v(valueAt(lane, cursor))}
-                  r={4}
-                  fill="var(--copper)"
-                  stroke="var(--sheet)"
-                  strokeWidth={1.4}
-                />
+                <Dot lane={lane} cursor={cursor} x={x} y={v} />
               </g>
               {!compact && (
                 <text className="lane-value" x={width - RIGHT + 14} y={(top + bottom) / 2 + 5}>
-                  {shownValue(lane, cursor)}
+                  <Shown lane={lane} cursor={cursor} />
                 </text>
               )}
             </g>
@@ -425,23 +414,75 @@ export function Lanes({
             opacity={0.14}
           />
         )}
-        {cursor >= span[0] && cursor <= span[1] && (
-          <>
-            <path d={`M${cx} ${TOP - 4}V${height - AXIS}`} stroke="var(--copper)" strokeWidth={2} />
-            {!compact && (
-              <g
-                className="cursor-tag"
-                transform={`translate(${Math.max(LEFT + w / 2 - 20, Math.min(cx, width - RIGHT))} 10)`}
-              >
-                <path d={`M${-w / 2} 0l7 -10h${w - 14}l7 10l-7 10h${-(w - 14)}z`} fill="var(--copper-fill)" />
-                <text className="tag" y={4.5} textAnchor="middle" fill="var(--on-copper)">
-                  {label}
-                </text>
-              </g>
-            )}
-          </>
-        )}
+        <Line
+          cursor={cursor}
+          stop={rehearsal.stop}
+          x={x}
+          left={LEFT}
+          foot={height - AXIS}
+          tagged={!compact}
+        />
       </svg>
     </div>
+  );
+}
+
+type Axis = ScaleLinear<number, number>;
+
+/** What a lane shows at the cursor. */
+function Shown({ lane, cursor }: { lane: Lane; cursor: Cell<number> }) {
+  return <>{shownValue(lane, useCell(cursor))}</>;
+}
+
+function Dot({ lane, cursor, x, y }: { lane: Lane; cursor: Cell<number>; x: Axis; y: Axis }) {
+  const now = Math.min(useCell(cursor), lane.time.at(-1)!);
+  return (
+    <circle
+      cx={x(now)}
+      cy={y(valueAt(lane, now))}
+      r={4}
+      fill="var(--copper)"
+      stroke="var(--sheet)"
+      strokeWidth={1.4}
+    />
+  );
+}
+
+/** The cursor itself, across all lanes, with its time in a tag. */
+function Line({
+  cursor,
+  stop,
+  x,
+  left,
+  foot,
+  tagged,
+}: {
+  cursor: Cell<number>;
+  stop: number;
+  x: Axis;
+  left: number;
+  foot: number;
+  tagged: boolean;
+}) {
+  const now = Math.min(useCell(cursor), stop);
+  const [begin, end] = x.domain() as [number, number];
+  if (now < begin || now > end) return null;
+  const label = show(now, "s");
+  const w = label.length * 8 + 22;
+  return (
+    <>
+      <path d={`M${x(now)} ${TOP - 4}V${foot}`} stroke="var(--copper)" strokeWidth={2} />
+      {tagged && (
+        <g
+          className="cursor-tag"
+          transform={`translate(${Math.max(left + w / 2 - 20, Math.min(x(now), x.range()[1]!))} 10)`}
+        >
+          <path d={`M${-w / 2} 0l7 -10h${w - 14}l7 10l-7 10h${-(w - 14)}z`} fill="var(--copper-fill)" />
+          <text className="tag" y={4.5} textAnchor="middle" fill="var(--on-copper)">
+            {label}
+          </text>
+        </g>
+      )}
+    </>
   );
 }

@@ -22,6 +22,10 @@ export function show(value: number, unit: string, digits = 3): string {
   return unit ? `${number} ${prefix}${unit}` : `${number}${prefix}`;
 }
 
+/** A text whose numbers stay on one line with their units. */
+export const unbroken = (text: string): string =>
+  text.replaceAll(/(\d) (?=[fpnµmkMGT]?(?:V|A|W|Ω|s|Hz|F|H|J|°C)(?!\p{L}))/gu, "$1\u00a0");
+
 /** 4700 → "4k7". */
 export function showPart(value: number): string {
   if (value === 0) return "0";

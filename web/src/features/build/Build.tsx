@@ -1,7 +1,8 @@
 // Build: parts, legs, and the ordered steps, each check with the reading to expect. One step a screen on a phone.
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import type { S } from "../../api/client";
 import { Glyph } from "../../drawing/Badge";
+import { useKeys } from "../find/keys";
 import { stepsDone } from "../workspace/useBench";
 import { useWorkspace } from "../workspace/useDesign";
 
@@ -97,16 +98,9 @@ export function Build() {
     void tick(step.id, true);
     setAt(Math.min(current + 1, steps.length - 1));
   };
-  useEffect(() => {
-    const keys = (e: KeyboardEvent) => {
-      if (e.key === "Enter" && (e.target === document.body || (e.target as HTMLElement).closest(".steps"))) {
-        e.preventDefault();
-        forward();
-      }
-    };
-    addEventListener("keydown", keys);
-    return () => removeEventListener("keydown", keys);
-  });
+  useKeys("Building", [
+    { shown: "Enter", words: "done, and the next step", press: ["Enter"], alone: true, act: forward },
+  ]);
   if (!bench) return <p className="empty">Working out the steps …</p>;
   if (steps.length === 0)
     return (

@@ -1,8 +1,10 @@
 // The parts drawer: kinds on the left, cards with stock and where they are used, one card opened on the right, files in and out.
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import { call, client, Refused, Unreachable, type S } from "../../api/client";
+import { EVERYWHERE, useKeys } from "../find/keys";
+import { KeysDialog } from "../find/Keys";
 import { Header } from "../workspace/Header";
 import { CardPanel } from "./CardPanel";
 import { ImportPanel } from "./ImportPanel";
@@ -90,20 +92,12 @@ export function DrawerPage() {
       );
     }
   };
-  useEffect(() => {
-    const key = (e: KeyboardEvent) => {
-      if ((e.ctrlKey || e.metaKey) && e.key === "z" && !(e.target instanceof HTMLInputElement)) {
-        e.preventDefault();
-        void undo();
-      }
-      if (e.key === "/" && !(e.target instanceof HTMLInputElement)) {
-        e.preventDefault();
-        finder.current?.focus();
-      }
-    };
-    window.addEventListener("keydown", key);
-    return () => window.removeEventListener("keydown", key);
-  });
+  const [keys, setKeys] = useState(false);
+  useKeys(EVERYWHERE, [
+    { shown: "Ctrl Z", words: "undo", press: ["Ctrl+Z"], act: () => void undo() },
+    { shown: "/", words: "find a card", press: ["/"], act: () => finder.current?.focus() },
+    { shown: "?", words: "this sheet", press: ["?"], act: () => setKeys(true) },
+  ]);
   const check = (key: keyof typeof only, text: string) => (
     <label className="tick">
       <input
@@ -239,6 +233,7 @@ export function DrawerPage() {
           />
         )}
       </main>
+      <KeysDialog open={keys} onClose={() => setKeys(false)} />
       {picked && (
         <CardPanel
           key={picked}

@@ -7,6 +7,7 @@ import { show, showPart } from "../../drawing/format";
 import { Formula } from "../../drawing/Formula";
 import { Ruler } from "../../drawing/Ruler";
 import { EntryProblem } from "../workspace/Entry";
+import { Explained } from "../terms";
 import { useWorkspace } from "../workspace/useDesign";
 import { useDraft } from "../workspace/useDraft";
 
@@ -214,7 +215,9 @@ export function WindowPanel({ window: live, onClose }: { window: S["Window"]; on
               <p className="value">
                 <Formula text={`${b.working.formula}: ${b.working.substituted}`} />
               </p>
-              <small>{b.working.reason}</small>
+              <small>
+                <Explained text={b.working.reason} />
+              </small>
             </li>
           ))}
         </ul>

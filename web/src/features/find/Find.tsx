@@ -1,9 +1,10 @@
 // Find or do anything: designs, facets, parts, verdicts and commands, by the words people use, right or wrong.
 import Dialog from "@mui/material/Dialog";
-import { useMemo, useState } from "react";
+import useAutocomplete from "@mui/material/useAutocomplete";
 
 export type Findable = { title: string; hint: string; words?: string; go: () => void };
 
+const SHOWN = 12;
 // What people call things, and what they are called here.
 const ALSO: [RegExp, string][] = [
   [/kick|flyback|snubber diode|free.?wheel|back.?emf|catch diode/i, "guard freewheel diode"],
@@ -16,34 +17,34 @@ const ALSO: [RegExp, string][] = [
   [/scope|wave|simulat/i, "rehearsal"],
 ];
 
-export function Find({ open, onClose, all }: { open: boolean; onClose: () => void; all: Findable[] }) {
-  const [text, setText] = useState("");
-  const [at, setAt] = useState(0);
-  const found = useMemo(() => {
-    const asked = text.trim().toLowerCase();
-    if (!asked) return all.slice(0, 12);
-    const also = ALSO.filter(([r]) => r.test(asked))
-      .map(([, w]) => w.split(" "))
-      .flat();
-    const score = (f: Findable) => {
-      const hay = `${f.title} ${f.hint} ${f.words ?? ""}`.toLowerCase();
-      if (asked.split(/\s+/).every((w) => hay.includes(w)))
-        return f.title.toLowerCase().startsWith(asked) ? 3 : 2;
-      return also.some((w) => hay.includes(w)) ? 1 : 0;
-    };
-    return all
-      .map((f) => [score(f), f] as const)
-      .filter(([s]) => s > 0)
-      .sort((a, b) => b[0] - a[0])
-      .map(([, f]) => f)
-      .slice(0, 12);
-  }, [text, all]);
-  const go = (f: Findable | undefined) => {
-    if (!f) return;
-    onClose();
-    setText("");
-    f.go();
+/** What is meant by a text, the likeliest first. */
+export function found(all: readonly Findable[], text: string): Findable[] {
+  const asked = text.trim().toLowerCase();
+  if (!asked) return all.slice(0, SHOWN);
+  const also = ALSO.flatMap(([said, meant]) => (said.test(asked) ? meant.split(" ") : []));
+  const score = (f: Findable) => {
+    const hay = `${f.title} ${f.hint} ${f.words ?? ""}`.toLowerCase();
+    if (asked.split(/\s+/).every((w) => hay.includes(w)))
+      return f.title.toLowerCase().startsWith(asked) ? 3 : 2;
+    return also.some((w) => hay.includes(w)) ? 1 : 0;
   };
+  return all
+    .map((f) => [score(f), f] as const)
+    .filter(([s]) => s > 0)
+    .sort((a, b) => b[0] - a[0])
+    .map(([, f]) => f)
+    .slice(0, SHOWN);
+}
+
+export function Find({
+  open,
+  onClose,
+  all,
+}: {
+  open: boolean;
+  onClose: () => void;
+  all: readonly Findable[];
+}) {
   return (
     <Dialog
       open={open}
@@ -53,44 +54,52 @@ export function Find({ open, onClose, all }: { open: boolean; onClose: () => voi
       aria-label="Find or do anything"
       slotProps={{ paper: { sx: { position: "fixed", top: 40 } } }}
     >
-      <div className="find">
-        <input
-          autoFocus
-          aria-label="Find or do"
-          placeholder="Find a design, part or check, or do something"
-          value={text}
-          onChange={(e) => {
-            setText(e.target.value);
-            setAt(0);
-          }}
-          onKeyDown={(e) => {
-            if (e.key === "ArrowDown") {
-              e.preventDefault();
-              setAt(Math.min(at + 1, found.length - 1));
-            }
-            if (e.key === "ArrowUp") {
-              e.preventDefault();
-              setAt(Math.max(at - 1, 0));
-            }
-            if (e.key === "Enter") go(found[at]);
-          }}
-        />
-        <ul>
-          {found.map((f, k) => (
-            <li key={f.title + f.hint}>
-              <button className={k === at ? "now" : ""} onMouseEnter={() => setAt(k)} onClick={() => go(f)}>
-                <b>{f.title}</b>
-                <small>{f.hint}</small>
-              </button>
-            </li>
-          ))}
-          {found.length === 0 && (
-            <li className="none">
-              Nothing here is called that. Try what it does: “switch”, “release”, “reading”.
-            </li>
-          )}
-        </ul>
-      </div>
+      <Box all={all} onClose={onClose} />
     </Dialog>
+  );
+}
+
+function Box({ all, onClose }: { all: readonly Findable[]; onClose: () => void }) {
+  const { getRootProps, getInputProps, getListboxProps, getOptionProps, groupedOptions } = useAutocomplete({
+    options: all,
+    open: true,
+    autoHighlight: true,
+    clearOnBlur: false,
+    getOptionLabel: (f) => f.title,
+    getOptionKey: (f) => f.title + f.hint,
+    filterOptions: (options, { inputValue }) => found(options, inputValue),
+    onChange: (_, f) => {
+      if (!f) return;
+      onClose();
+      f.go();
+    },
+    onClose: (_, reason) => reason === "escape" && onClose(),
+  });
+  const options = groupedOptions as Findable[];
+  return (
+    <div className="find" {...getRootProps()}>
+      <input
+        {...getInputProps()}
+        autoFocus
+        aria-label="Find or do"
+        placeholder="Find a design, part or check, or do something"
+      />
+      <ul {...getListboxProps()} aria-label="Found">
+        {options.map((option, index) => {
+          const { key, ...props } = getOptionProps({ option, index });
+          return (
+            <li key={key} {...props}>
+              <b>{option.title}</b>
+              <small>{option.hint}</small>
+            </li>
+          );
+        })}
+      </ul>
+      {options.length === 0 && (
+        <p className="none" role="status">
+          Nothing here is called that. Try what it does: “switch”, “release”, “reading”.
+        </p>
+      )}
+    </div>
   );
 }

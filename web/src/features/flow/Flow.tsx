@@ -1,6 +1,7 @@
 // The flow: the design's blocks in a row, how each stands, and a seat in every join where something can go.
 import { useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent } from "react";
 import { Glyph } from "../../drawing/Badge";
+import { useKeys } from "../find/keys";
 import { useWorkspace } from "../workspace/useDesign";
 import { layout, ROLES, SLIM, TALL, type Block, type Box, type Line } from "./layout";
 import { usePicked, type Where } from "./picked";
@@ -40,6 +41,13 @@ export function Flow({ lit }: { lit: ReadonlySet<string> }) {
   const plan = useMemo(() => layout(flow, room, picked, shown, measure), [flow, room, picked, shown]);
   const known = opened.document.blocks as Record<string, unknown>;
 
+  useKeys("Flow of blocks", [
+    { shown: "← →", words: "the block before, after" },
+    { shown: "Alt ← →", words: "the place to put one in" },
+    { shown: "Enter", words: "pick it, or ask what fits" },
+    { shown: "Del", words: "take it out, told first" },
+    { shown: "Esc", words: "leave it" },
+  ]);
   const step = (event: KeyboardEvent<SVGSVGElement>) => {
     const way = { ArrowLeft: -1, ArrowRight: 1, ArrowUp: -1, ArrowDown: 1 }[event.key];
     if (!way) return;

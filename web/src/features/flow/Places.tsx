@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState, type KeyboardEvent } from "react";
 import { call, client, type Problem, type S } from "../../api/client";
 import { Glyph } from "../../drawing/Badge";
+import { Explained } from "../terms";
 import { useWorkspace } from "../workspace/useDesign";
 import { usePicked } from "./picked";
 
@@ -212,7 +213,11 @@ function ChoiceRow({
                 <b>{e.word}</b> {e.text}
               </p>
             ))}
-          {!removal && <p className="purpose">{offer.purpose}</p>}
+          {!removal && (
+            <p className="purpose">
+              <Explained text={offer.purpose} />
+            </p>
+          )}
           {problem && (
             <p role="alert" className="fails">
               {problem.message}

@@ -8,6 +8,7 @@ import { show } from "../../drawing/format";
 import { Gauge } from "../../drawing/Gauge";
 import { SchematicPane } from "../workspace/SchematicPane";
 import type { FacetProps } from "../workspace/types";
+import { Explained } from "../terms";
 import { useWorkspace } from "../workspace/useDesign";
 
 function TradePlane({ trade, onPick }: { trade: S["Trade"]; onPick: (p: S["TradePoint"]) => void }) {
@@ -160,7 +161,9 @@ function OneGuard({ guard }: { guard: S["Offered"] }) {
       <h3>
         {guard.title} <small>{guard.in_use ? "fitted" : "not fitted"}</small>
       </h3>
-      <p>{guard.purpose}</p>
+      <p>
+        <Explained text={guard.purpose} />
+      </p>
       {guard.in_use && verdicts.length === 0 && guard.note && (
         <p>
           <b>Nothing to do here.</b> {guard.note}

@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { call, client, Refused, type Problem, type S } from "../../api/client";
 import { Glyph } from "../../drawing/Badge";
 import { Rung } from "../../drawing/BandLadder";
+import { useKeys } from "../find/keys";
 import { readingsKept } from "../workspace/useBench";
 import { useWorkspace } from "../workspace/useDesign";
 import { useDraft } from "../workspace/useDraft";
@@ -24,6 +25,13 @@ export function Prove() {
   const open = rungs.findIndex(todo);
   const current = at ?? (open < 0 ? 0 : open);
   const rung = rungs[current];
+  useKeys("An empty reading", [
+    { shown: "O", words: "over range" },
+    { shown: "S", words: "skip it" },
+    { shown: "U", words: "take the last one back" },
+    { shown: "↑  ↓", words: "the reading before, after" },
+    { shown: "Enter", words: "done, and the next reading" },
+  ]);
   useEffect(() => input.current?.focus({ preventScroll: true }), [current]);
   if (!bench || !rung) return <p className="empty">Working out what the meter should show …</p>;
   const path = { params: { path: { design_id: opened.id } } };

@@ -3,7 +3,10 @@ import { Menu, MenuItem } from "@mui/material";
 import { useEffect, useMemo, useState } from "react";
 import { ask, type S } from "../../api/client";
 import { Lanes, shownValue, valueAt, type EventHandles } from "../../drawing/Lanes";
+import { useCell } from "../../drawing/cell";
 import { show } from "../../drawing/format";
+import { useKeys } from "../find/keys";
+import { useDesk } from "../workspace/desk";
 import { useWorkspace } from "../workspace/useDesign";
 import { EventEditor } from "./EventEditor";
 import { OWN, useScript, type Event } from "./script";
@@ -15,10 +18,17 @@ export type Moment = {
   closed: ReadonlySet<string>; // references whose contact is made
 };
 
+/** The cursor's time, within what was run. */
+function useNow(): number {
+  const { answer } = useWorkspace();
+  return Math.min(useCell(useDesk().cursor), answer.rehearsal?.stop ?? Infinity);
+}
+
 /** What the schematic needs for one moment, read off the core's lanes. */
-export function useMoment(cursor: number): Moment {
+export function useMoment(): Moment {
   const { answer } = useWorkspace();
   const r = answer.rehearsal;
+  const cursor = useNow();
   return useMemo(() => {
     const now = (spells: readonly S["Spell"][]) =>
       new Set(spells.filter((c) => c.spans.some(([a, b]) => cursor >= a && cursor <= b)).map((c) => c.ref));
@@ -32,7 +42,7 @@ export function useMoment(cursor: number): Moment {
 const mainLane = (r: S["Rehearsal"]) => r.lanes.find((l) => l.unit === "A") ?? r.lanes[0]!;
 
 export type Size = "folded" | "open" | "large";
-type Props = { cursor: number; onCursor: (t: number) => void; size: Size; onSize: (size: Size) => void };
+type Props = { size: Size; onSize: (size: Size) => void };
 
 const Icon = ({ d, filled }: { d: string; filled?: boolean }) => (
   <svg width={16} height={16} viewBox="0 0 16 16" aria-hidden>
@@ -40,8 +50,9 @@ const Icon = ({ d, filled }: { d: string; filled?: boolean }) => (
   </svg>
 );
 
-export function RehearsalStrip({ cursor, onCursor, size, onSize }: Props) {
-  const { answer, opened, settled, trying, setScript } = useWorkspace();
+export function RehearsalStrip({ size, onSize }: Props) {
+  const { answer, opened, settled, trying, setScript, undo } = useWorkspace();
+  const { cursor } = useDesk();
   const [span, setSpan] = useState<[number, number] | null>(null);
   const [playing, setPlaying] = useState(false);
   const [editing, setEditing] = useState<{
@@ -59,43 +70,40 @@ export function RehearsalStrip({ cursor, onCursor, size, onSize }: Props) {
   const next = (way: 1 | -1) => {
     const eps = stop * 1e-6;
     const found =
-      way > 0 ? events.find((e) => e > cursor + eps) : [...events].reverse().find((e) => e < cursor - eps);
-    if (found !== undefined) onCursor(found);
+      way > 0
+        ? events.find((e) => e > cursor.get() + eps)
+        : [...events].reverse().find((e) => e < cursor.get() - eps);
+    if (found !== undefined) cursor.set(found);
   };
   useEffect(() => {
     if (!playing) return;
     const begin = performance.now(),
-      from = cursor >= stop ? 0 : cursor;
+      from = cursor.get() >= stop ? 0 : cursor.get();
     let frame = requestAnimationFrame(function step(now) {
       const t = from + ((now - begin) / 4000) * stop;
-      onCursor(Math.min(t, stop));
+      cursor.set(Math.min(t, stop));
       if (t < stop) frame = requestAnimationFrame(step);
       else setPlaying(false);
     });
     return () => cancelAnimationFrame(frame);
-    // Playing starts where the cursor is then.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [playing, stop]);
-  useEffect(() => {
-    const keys = (e: KeyboardEvent) => {
-      if (
-        e.target instanceof HTMLInputElement ||
-        e.target instanceof HTMLTextAreaElement ||
-        e.target instanceof HTMLSelectElement ||
-        e.ctrlKey ||
-        e.metaKey
-      )
-        return;
-      if (e.key === ",") next(-1);
-      if (e.key === ".") next(1);
-      if (e.key === " " && e.target === document.body) {
-        e.preventDefault();
-        setPlaying((p) => !p);
-      }
-    };
-    addEventListener("keydown", keys);
-    return () => removeEventListener("keydown", keys);
-  });
+  }, [playing, stop, cursor]);
+  useKeys("Rehearsal", [
+    { shown: ",  .", words: "previous, next event", press: [",", "."], act: (k) => next(k === 0 ? -1 : 1) },
+    { shown: "Space", words: "play", press: [" "], alone: true, act: () => setPlaying((p) => !p) },
+    { shown: "R", words: "fold or unfold", press: ["R"], act: () => onSize(open ? "folded" : "open") },
+    {
+      shown: "E",
+      words: "large, with its events",
+      press: ["E"],
+      act: () => onSize(size === "large" ? "open" : "large"),
+    },
+    ...(size === "large"
+      ? [
+          { shown: "← →  on an event", words: "move it; with Shift, further" },
+          { shown: "Enter, Del  on an event", words: "change it, take it out" },
+        ]
+      : []),
+  ]);
   const [tall, setTall] = useState(innerHeight);
   useEffect(() => {
     const resized = () => setTall(innerHeight);
@@ -121,9 +129,9 @@ export function RehearsalStrip({ cursor, onCursor, size, onSize }: Props) {
           <b>It did not settle.</b> {answer.unsettled?.message} Up to {show(answer.unsettled?.time ?? 0, "s")}{" "}
           all was well; the verdicts from formulas stand.
         </p>
-        {own.canUndo && (
-          <button className="secondary" onClick={own.undo}>
-            Take the last change of the script back
+        {own.shownOwn && (
+          <button className="secondary" onClick={undo}>
+            Take the last change back
           </button>
         )}
       </section>
@@ -132,12 +140,12 @@ export function RehearsalStrip({ cursor, onCursor, size, onSize }: Props) {
   const lane = mainLane(r);
   const handles: EventHandles = {
     onOpen: (index, anchor) => setEditing({ event: r.script.events[index] as Event, index, anchor }),
-    onGrab: own.hold,
     onMove: own.move,
+    onDrop: own.drop,
     onRemove: (index) => void own.change(r.script.events.filter((_, k) => k !== index)),
   };
   const fresh = (verb: S["Verb"]) => {
-    const at = Number(cursor.toPrecision(3));
+    const at = Number(Math.min(cursor.get(), stop).toPrecision(3));
     const until = verb.event.until === undefined ? {} : { until: Math.min(stop, at + stop / 4) };
     return { ...verb.event, at, ...until } as Partial<Event> & { do: string };
   };
@@ -165,7 +173,10 @@ export function RehearsalStrip({ cursor, onCursor, size, onSize }: Props) {
       };
     });
   const verb = answer.menu.find((v) => v.do === editing?.event.do);
-  const titles = [...answer.presets.map((p) => p.title!), ...(own.own ? [OWN] : [])];
+  const titles = [
+    ...answer.presets.map((p) => p.title!),
+    ...(own.own || r.script.title === OWN ? [OWN] : []),
+  ];
   return (
     <section className={`rehearsal ${size}`} aria-label="Rehearsal">
       <header>
@@ -188,9 +199,9 @@ export function RehearsalStrip({ cursor, onCursor, size, onSize }: Props) {
             <button className="add-event" aria-haspopup="menu" onClick={(e) => setMenu(e.currentTarget)}>
               + Event
             </button>
-            {own.canUndo && (
-              <button className="link" onClick={own.undo}>
-                Take back
+            {own.shownOwn && (
+              <button className="link" onClick={own.leave}>
+                Leave own script
               </button>
             )}
             <button
@@ -215,26 +226,27 @@ export function RehearsalStrip({ cursor, onCursor, size, onSize }: Props) {
             <button
               className="link"
               onClick={() =>
-                setSpan(span ? null : [Math.max(0, cursor - stop / 10), Math.min(stop, cursor + stop / 10)])
+                setSpan(
+                  span
+                    ? null
+                    : [Math.max(0, cursor.get() - stop / 10), Math.min(stop, cursor.get() + stop / 10)],
+                )
               }
             >
               {span ? "Whole" : "Closer"}
             </button>
             <span className="grow" />
             <span className="reading-at">
-              Reading at <b className="copper value">{show(cursor, "s")}</b>
+              Reading at <At />
             </span>
           </>
         ) : (
           <>
             <div className="small-wave">
-              <MiniWave r={r} cursor={cursor} />
+              <MiniWave r={r} />
             </div>
             <span className="small-value">
-              <small>
-                {lane.title} at {show(cursor, "s")}
-              </small>
-              <b className="value">{shownValue(lane, cursor)}</b>
+              <Reading lane={lane} />
             </span>
             <span className="grow" />
           </>
@@ -253,12 +265,16 @@ export function RehearsalStrip({ cursor, onCursor, size, onSize }: Props) {
           <b>A limit is passed.</b> {r.passed.join(". ")}.
         </p>
       )}
+      {open && answer.left_out.length > 0 && (
+        <p className="passed" role="status">
+          <b>Left out of the script:</b> {answer.left_out.join(" ")}
+        </p>
+      )}
       {open && (
         <Lanes
           rehearsal={r}
           ghost={trying ? settled.rehearsal : null}
-          cursor={Math.min(cursor, stop)}
-          onCursor={onCursor}
+          cursor={cursor}
           span={span ?? [0, stop]}
           onSpan={setSpan}
           fan={spread.fan}
@@ -278,7 +294,6 @@ export function RehearsalStrip({ cursor, onCursor, size, onSize }: Props) {
                 rehearsal={r}
                 ghost={trying ? settled.rehearsal : null}
                 cursor={cursor}
-                onCursor={onCursor}
                 span={c.span}
                 height={206}
                 fan={spread.fan}
@@ -426,7 +441,22 @@ function Histogram({ values, unit }: { values: readonly number[]; unit: string }
   );
 }
 
-function MiniWave({ r, cursor }: { r: S["Rehearsal"]; cursor: number }) {
+const At = () => <b className="copper value">{show(useNow(), "s")}</b>;
+
+function Reading({ lane }: { lane: S["Lane"] }) {
+  const now = useNow();
+  return (
+    <>
+      <small>
+        {lane.title} at {show(now, "s")}
+      </small>
+      <b className="value">{shownValue(lane, now)}</b>
+    </>
+  );
+}
+
+function MiniWave({ r }: { r: S["Rehearsal"] }) {
+  const cursor = useNow();
   const lane = mainLane(r);
   const most = Math.max(...lane.value, 1e-12);
   const points = lane.time

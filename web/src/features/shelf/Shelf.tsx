@@ -12,6 +12,7 @@ import { Rung } from "../../drawing/BandLadder";
 import { cutMiddle, when } from "../../drawing/format";
 import { Pictogram } from "../../drawing/Pictogram";
 import { Find } from "../find/Find";
+import { EVERYWHERE, useKeys } from "../find/keys";
 import { KeysDialog } from "../find/Keys";
 import { FACET_WORDS } from "../verdicts/Verdicts";
 import { Header } from "../workspace/Header";
@@ -31,11 +32,9 @@ const upper = (f: string) => FACET_WORDS[f as keyof typeof FACET_WORDS] ?? f;
 function CarryOn({ row }: { row: S["ShelfRow"] }) {
   const go = useNavigate();
   const to = `/design/${row.id}/${row.next_facet}`;
-  useEffect(() => {
-    const keys = (e: KeyboardEvent) => e.key === "Enter" && e.target === document.body && void go(to);
-    addEventListener("keydown", keys);
-    return () => removeEventListener("keydown", keys);
-  }, [go, to]);
+  useKeys(EVERYWHERE, [
+    { shown: "Enter", words: "carry on", press: ["Enter"], alone: true, act: () => void go(to) },
+  ]);
   return (
     <section className="carry" aria-label={`Carry on with ${row.name}`}>
       <h2>Carry on</h2>
@@ -150,20 +149,17 @@ export function Shelf() {
     setNotice(`“${back.name}” is back.`);
   };
   const gone = shelf.data?.deleted;
-  useEffect(() => {
-    const keys = (e: KeyboardEvent) => {
-      if ((e.target as HTMLElement).matches("input, textarea, select") || dialog) return;
-      if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === "z" && gone) void restore(gone.id);
-      else if (e.ctrlKey || e.metaKey) return;
-      else if (e.key === "/") {
-        e.preventDefault();
-        setDialog("find");
-      } else if (e.key === "?") setDialog("keys");
-      else if (e.key.toLowerCase() === "n") starts.current?.focus();
-    };
-    addEventListener("keydown", keys);
-    return () => removeEventListener("keydown", keys);
-  });
+  useKeys(EVERYWHERE, [
+    {
+      shown: "Ctrl Z",
+      words: "bring back what was deleted last",
+      press: ["Ctrl+Z"],
+      act: () => gone && void restore(gone.id),
+    },
+    { shown: "/", words: "find or do anything", press: ["/"], act: () => setDialog("find") },
+    { shown: "N", words: "new design", press: ["N"], act: () => starts.current?.focus() },
+    { shown: "?", words: "this sheet", press: ["?"], act: () => setDialog("keys") },
+  ]);
   useEffect(() => {
     if (search.get("new")) {
       starts.current?.focus();

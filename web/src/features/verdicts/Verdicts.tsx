@@ -1,9 +1,13 @@
 // Every check as a headroom gauge, worst first, opening to its working and what to do.
 import { useEffect, useState } from "react";
 import type { S } from "../../api/client";
+import { unbroken } from "../../drawing/format";
+import { useCell } from "../../drawing/cell";
 import { FACETS, Glyph, type Facet } from "../../drawing/Badge";
 import { Formula } from "../../drawing/Formula";
 import { Gauge } from "../../drawing/Gauge";
+import { Explained } from "../terms";
+import { useDesk } from "../workspace/desk";
 import { useWorkspace } from "../workspace/useDesign";
 import { Remedy } from "./Mends";
 import { useConfirmed } from "./useConfirmed";
@@ -50,7 +54,7 @@ function Row({
           {v.circuit?.contradicts ? (
             <b>The circuit decides: it shows {v.circuit.text}. The formula says: </b>
           ) : null}
-          {v.sentence}
+          {unbroken(v.sentence)}
           {moved && <em> was {was.margin}</em>}
         </span>
         <Gauge used={v.used} worst={v.used_worst} standing={v.standing} />
@@ -63,7 +67,9 @@ function Row({
           <p className="value">
             <Formula text={v.working.substituted} />
           </p>
-          <p>{v.working.reason}</p>
+          <p>
+            <Explained text={v.working.reason} />
+          </p>
           <p className="corner">Worst: {v.corner}.</p>
           {v.circuit && (
             <p className="corner">
@@ -129,18 +135,11 @@ function Follows({
   );
 }
 
-export function Verdicts({
-  facet,
-  focus,
-  onFocus,
-  onPart,
-}: {
-  facet: Facet;
-  focus: string | null;
-  onFocus: (id: string | null) => void;
-  onPart: (path: string | null) => void;
-}) {
+export function Verdicts({ facet, onPart }: { facet: Facet; onPart: (path: string | null) => void }) {
   const { answer, settled, trying } = useWorkspace();
+  const desk = useDesk();
+  const focus = useCell(desk.focus);
+  const onFocus = desk.focus.set;
   const [all, setAll] = useState(true);
   const [easy, setEasy] = useState(false);
   const circuit = useConfirmed();

@@ -6,10 +6,10 @@ import { useMoment } from "../rehearsal/Rehearsal";
 import type { FacetProps } from "./types";
 import { useWorkspace } from "./useDesign";
 
-export function SchematicPane({ cursor, part, onPart }: FacetProps) {
+export function SchematicPane({ part, onPart }: FacetProps) {
   const { answer, openChannel } = useWorkspace();
   const { us } = usePreferences();
-  const moment = useMoment(cursor);
+  const moment = useMoment();
   return (
     <section className="schematic-pane" aria-label="Schematic">
       <Flow lit={moment.lit} />

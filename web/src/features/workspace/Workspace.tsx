@@ -9,6 +9,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { call, client, Refused } from "../../api/client";
+import { Cell } from "../../drawing/cell";
 import { Badge, FACETS, Glyph, type Facet } from "../../drawing/Badge";
 import { cutMiddle, show } from "../../drawing/format";
 import { usePreferences } from "../../theme/mode";
@@ -16,6 +17,7 @@ import { Behave } from "../behave/Behave";
 import { Build } from "../build/Build";
 import { Drive } from "../drive/Drive";
 import { Find, type Findable } from "../find/Find";
+import { EVERYWHERE, useKeys } from "../find/keys";
 import { KeysDialog } from "../find/Keys";
 import { Places, usePicked } from "../flow";
 import { Guard } from "../guard/Guard";
@@ -24,6 +26,8 @@ import { Prove } from "../prove/Prove";
 import { RehearsalStrip, type Size } from "../rehearsal/Rehearsal";
 import { FACET_WORDS, facetOf, VerdictRail, Verdicts } from "../verdicts/Verdicts";
 import { Channels } from "./Channels";
+import { ClashDialog } from "./Clash";
+import { DeskContext, type Desk } from "./desk";
 import { Sentence } from "./Entry";
 import { Header } from "./Header";
 import { SchematicPane } from "./SchematicPane";
@@ -119,52 +123,6 @@ function FacetBar({ facet }: { facet: Facet }) {
   );
 }
 
-function Clash() {
-  const { clash, resolve } = useWorkspace();
-  if (!clash) return null;
-  const both = clash.refused.differences.filter((d) => !clash.paths || clash.paths.includes(d.path));
-  const apart = clash.refused.differences.length - both.length;
-  return (
-    <Dialog open maxWidth="sm" fullWidth aria-labelledby="clash-title">
-      <DialogTitle id="clash-title">Changed in two places</DialogTitle>
-      <DialogContent>
-        <p>
-          It was saved elsewhere as revision {clash.refused.theirs.revision} since you opened it.{" "}
-          {apart > 0 &&
-            `${apart} of your values ${apart > 1 ? "meet" : "meets"} no other change and ${apart > 1 ? "are" : "is"} kept beside theirs. `}
-          Both changed:
-        </p>
-        <table className="parts">
-          <thead>
-            <tr>
-              <th>What</th>
-              <th>Here, not saved</th>
-              <th>There, saved</th>
-            </tr>
-          </thead>
-          <tbody>
-            {both.map((d) => (
-              <tr key={d.path}>
-                <td>{d.title}</td>
-                <td className="value">{d.mine}</td>
-                <td className="value">{d.theirs}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-        {both.length === 0 && <p>Nothing: both came to the same values.</p>}
-      </DialogContent>
-      <DialogActions>
-        <Button onClick={() => resolve("theirs")}>Take theirs</Button>
-        <Button onClick={() => resolve("copy")}>Keep mine as a copy</Button>
-        <Button variant="contained" onClick={() => resolve("mine")}>
-          Keep mine
-        </Button>
-      </DialogActions>
-    </Dialog>
-  );
-}
-
 function Rename({ open, onClose }: { open: boolean; onClose: () => void }) {
   const { opened, commit } = useWorkspace();
   const [name, setName] = useState(opened.name);
@@ -218,7 +176,6 @@ function Workspace({ facet }: { facet: Facet }) {
   const go = useNavigate();
   const queries = useQueryClient();
   const [search, setSearch] = useSearchParams();
-  const [focus, setFocus] = useState<string | null>(null);
   const [dialog, setDialog] = useState<"find" | "keys" | "rename" | null>(null);
   const [rail, setRail] = useState(false);
   const bench = facet === "build" || facet === "prove";
@@ -226,7 +183,10 @@ function Workspace({ facet }: { facet: Facet }) {
   const setSize = (size: Size) => setChoice({ facet, size });
   const size = choice?.facet === facet ? choice.size : bench || facet === "load" ? "folded" : "open";
   const stop = answer.rehearsal?.stop ?? 0.13;
-  const [cursor, setCursor] = useState(stop * 0.477);
+  const [desk] = useState<Desk>(() => ({
+    cursor: new Cell(stop * 0.477),
+    focus: new Cell<string | null>(null),
+  }));
   const part = search.get("part");
   const { picked } = usePicked();
   const around = picked && picked in (opened.document.blocks as object) ? picked : null;
@@ -260,35 +220,42 @@ function Workspace({ facet }: { facet: Facet }) {
     { label: "Print", onClick: () => print() },
     { label: "Delete", onClick: () => void remove() },
   ];
-  useEffect(() => {
-    const keys = (e: KeyboardEvent) => {
-      const target = e.target as HTMLElement;
-      const typing = target.matches("input, textarea, select");
-      if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === "z" && !typing) {
-        e.preventDefault();
-        return e.shiftKey ? w.redo() : w.undo();
-      }
-      if (typing || e.ctrlKey || e.metaKey || e.altKey || dialog) return;
-      const list = answer.evaluation.verdicts.filter((v) => v.standing !== "told");
-      const k = list.findIndex((v) => v.id === focus);
-      const digit = /^Digit([1-6])$/.exec(e.code);
-      if (e.shiftKey && digit && Number(digit[1]) <= answer.evaluation.channels.length)
-        w.openChannel(Number(digit[1]));
-      else if (/^[1-6]$/.test(e.key)) void go(`/design/${opened.id}/${FACETS[Number(e.key) - 1]}`);
-      else if (e.key === "]") setFocus(list[Math.min(k + 1, list.length - 1)]?.id ?? null);
-      else if (e.key === "[") setFocus(list[Math.max(k - 1, 0)]?.id ?? null);
-      else if (e.key.toLowerCase() === "w") setFocus(focus ? null : (list[0]?.id ?? null));
-      else if (e.key.toLowerCase() === "r") setSize(size === "folded" ? "open" : "folded");
-      else if (e.key.toLowerCase() === "e") setSize(size === "large" ? "open" : "large");
-      else if (e.key === "/") {
-        e.preventDefault();
-        setDialog("find");
-      } else if (e.key === "?") setDialog("keys");
-      else if (e.key.toLowerCase() === "n") void go("/?new=1");
-    };
-    addEventListener("keydown", keys);
-    return () => removeEventListener("keydown", keys);
-  });
+  const verdicts = answer.evaluation.verdicts.filter((v) => v.standing !== "told");
+  const step = (way: 1 | -1) => {
+    const k = verdicts.findIndex((v) => v.id === desk.focus.get());
+    desk.focus.set(verdicts[Math.max(0, Math.min(k + way, verdicts.length - 1))]?.id ?? null);
+  };
+  const many = answer.evaluation.channels.length;
+  useKeys(EVERYWHERE, [
+    {
+      shown: "1 – 6",
+      words: "facet",
+      press: ["1", "2", "3", "4", "5", "6"],
+      act: (k) => void go(`/design/${opened.id}/${FACETS[k]}`),
+    },
+    ...(many > 0
+      ? [
+          {
+            shown: `Shift 1 – ${Math.min(many, 6)}`,
+            words: "channel",
+            press: ["1", "2", "3", "4", "5", "6"].slice(0, many).map((k) => `Shift+${k}`),
+            act: (k: number) => w.openChannel(k + 1),
+          },
+        ]
+      : []),
+    { shown: "[  ]", words: "previous, next verdict", press: ["[", "]"], act: (k) => step(k === 0 ? -1 : 1) },
+    {
+      shown: "W",
+      words: "working of the verdict",
+      press: ["W"],
+      act: () => (desk.focus.get() ? desk.focus.set(null) : step(1)),
+    },
+    { shown: "Ctrl Z", words: "undo", press: ["Ctrl+Z"], act: w.undo },
+    { shown: "Ctrl Shift Z", words: "redo", press: ["Ctrl+Shift+Z"], act: w.redo },
+    { shown: "/", words: "find or do anything", press: ["/"], act: () => setDialog("find") },
+    { shown: "N", words: "new design", press: ["N"], act: () => void go("/?new=1") },
+    { shown: "?", words: "this sheet", press: ["?"], act: () => setDialog("keys") },
+  ]);
   const findable = useMemo<Findable[]>(
     () => [
       ...FACETS.map((f) => ({
@@ -313,7 +280,7 @@ function Workspace({ facet }: { facet: Facet }) {
       ...answer.evaluation.verdicts.map((v) => ({
         title: v.title,
         hint: `verdict, ${v.standing}`,
-        go: () => setFocus(v.id),
+        go: () => desk.focus.set(v.id),
       })),
       ...items.map((i) => ({
         title: i.label,
@@ -332,62 +299,64 @@ function Workspace({ facet }: { facet: Facet }) {
   const Pane = bench ? null : PANES[facet as keyof typeof PANES];
   const supply = opened.document.supply!;
   return (
-    <div
-      className={`workspace ${bench ? "bench" : ""} ${rail ? "rail-open" : ""} ${w.stale ? "stale" : ""} ${size === "large" ? "rehearsing" : ""}`}
-    >
-      <Header
-        name={opened.name}
-        supplyWord={supply.kind?.includes("battery") ? "Battery" : "Supply"}
-        supply={`${supply.low} / ${supply.typical} / ${show(supply.high ?? 0, "V")}`}
-        items={items}
-        onFind={() => setDialog("find")}
-        undo={{ label: `Undo: ${opened.undo_label}`, on: opened.can_undo, do: w.undo }}
-        redo={{ label: opened.redo_label, on: opened.can_redo, do: w.redo }}
-      />
-      <FacetBar facet={facet} />
-      {w.offline && (
-        <p className="offline" role="alert">
-          <b>No answer from the server.</b> Values show the last answers; what you type stays in its field. It
-          is tried again by itself.
-        </p>
-      )}
-      {w.waiting + w.kept.acts.length > 0 && (
-        <p className="offline" role="status">
-          {told(w.waiting, "edit", w.kept.acts.length)} on this computer; sent in their order when the server
-          answers.
-        </p>
-      )}
-      <main className={`main facet-${facet}`}>
-        <h1 className="hidden">{opened.name}</h1>
-        <h2 className="hidden">{FACET_WORDS[facet]}</h2>
-        {!bench && <Sentence facet={facet} />}
-        {Pane && facet !== "behave" && <Channels />}
-        {Pane && around ? (
-          <div className="two">
-            <Places key={around} block={around} />
-            <SchematicPane cursor={Math.min(cursor, stop)} part={part} onPart={onPart} />
-          </div>
-        ) : Pane ? (
-          <Pane cursor={Math.min(cursor, stop)} part={part} onPart={onPart} />
-        ) : facet === "build" ? (
-          <Build />
-        ) : (
-          <Prove />
+    <DeskContext value={desk}>
+      <div
+        className={`workspace ${bench ? "bench" : ""} ${rail ? "rail-open" : ""} ${w.stale ? "stale" : ""} ${size === "large" ? "rehearsing" : ""}`}
+      >
+        <Header
+          name={opened.name}
+          supplyWord={supply.kind?.includes("battery") ? "Battery" : "Supply"}
+          supply={`${supply.low} / ${supply.typical} / ${show(supply.high ?? 0, "V")}`}
+          items={items}
+          onFind={() => setDialog("find")}
+          undo={{ label: `Undo: ${opened.undo_label}`, on: opened.can_undo, do: w.undo }}
+          redo={{ label: opened.redo_label, on: opened.can_redo, do: w.redo }}
+        />
+        <FacetBar facet={facet} />
+        {w.offline && (
+          <p className="offline" role="alert">
+            <b>No answer from the server.</b> Values show the last answers; what you type stays in its field.
+            It is tried again by itself.
+          </p>
         )}
-      </main>
-      <Verdicts facet={facet} focus={focus} onFocus={setFocus} onPart={onPart} />
-      <VerdictRail onOpen={() => setRail(!rail)} />
-      <RehearsalStrip cursor={Math.min(cursor, stop)} onCursor={setCursor} size={size} onSize={setSize} />
-      <Clash />
-      <Find open={dialog === "find"} onClose={() => setDialog(null)} all={findable} />
-      <KeysDialog open={dialog === "keys"} onClose={() => setDialog(null)} />
-      {dialog === "rename" && <Rename open onClose={() => setDialog(null)} />}
-      <Snackbar
-        open={!!w.notice}
-        autoHideDuration={5000}
-        onClose={() => w.setNotice(null)}
-        message={w.notice}
-      />
-    </div>
+        {w.waiting + w.kept.acts.length > 0 && (
+          <p className="offline" role="status">
+            {told(w.waiting, "edit", w.kept.acts.length)} on this computer; sent in their order when the
+            server answers.
+          </p>
+        )}
+        <main className={`main facet-${facet}`}>
+          <h1 className="hidden">{opened.name}</h1>
+          <h2 className="hidden">{FACET_WORDS[facet]}</h2>
+          {!bench && <Sentence facet={facet} />}
+          {Pane && facet !== "behave" && <Channels />}
+          {Pane && around ? (
+            <div className="two">
+              <Places key={around} block={around} />
+              <SchematicPane part={part} onPart={onPart} />
+            </div>
+          ) : Pane ? (
+            <Pane part={part} onPart={onPart} />
+          ) : facet === "build" ? (
+            <Build />
+          ) : (
+            <Prove />
+          )}
+        </main>
+        <Verdicts facet={facet} onPart={onPart} />
+        <VerdictRail onOpen={() => setRail(!rail)} />
+        <RehearsalStrip size={size} onSize={setSize} />
+        <ClashDialog />
+        <Find open={dialog === "find"} onClose={() => setDialog(null)} all={findable} />
+        <KeysDialog open={dialog === "keys"} onClose={() => setDialog(null)} />
+        {dialog === "rename" && <Rename open onClose={() => setDialog(null)} />}
+        <Snackbar
+          open={!!w.notice}
+          autoHideDuration={5000}
+          onClose={() => w.setNotice(null)}
+          message={w.notice}
+        />
+      </div>
+    </DeskContext>
   );
 }

@@ -1,1 +1,1 @@
-export type FacetProps = { cursor: number; part: string | null; onPart: (path: string | null) => void };
+export type FacetProps = { part: string | null; onPart: (path: string | null) => void };

@@ -25,7 +25,7 @@ export type Workspace = {
   trying: readonly Change[] | null;
   stale: boolean; // values shown are older than what was asked
   offline: boolean;
-  clash: { refused: S["StaleRefusal"]; paths: readonly string[] | null } | null;
+  clash: Clash | null;
   notice: string | null;
   setNotice: (text: string | null) => void;
   channel: number; // the open one of several; 0 for all
@@ -34,11 +34,19 @@ export type Workspace = {
   commit: (changes: readonly Change[], label?: string) => Promise<Problem[] | null>;
   undo: () => void;
   redo: () => void;
+  shown: S["Script"] | null; // a script that is looked at, or dragged, and not kept
   setScript: (script: S["Script"] | null) => void;
-  resolve: (how: "mine" | "theirs" | "copy") => void;
+  resolve: (how: "mine" | "theirs" | "copy", mine?: readonly string[]) => void; // `mine`: of what both changed
   refreshBench: (bench: S["Bench"]) => void;
   kept: Kept; // what is done at the bench, sent or kept
   waiting: number; // edits that are kept on this computer
+};
+
+/** An edit that meets somebody else's. `paths` are what both changed; null when the whole document was saved. */
+export type Clash = {
+  refused: S["StaleRefusal"];
+  changes: readonly Change[];
+  paths: readonly string[] | null;
 };
 
 /** A save that is on its way: changes on top of a stamp, or after a clash the whole document. */
@@ -152,7 +160,7 @@ export function DesignProvider({
         setNotice("Saved elsewhere meanwhile: the two edits are merged.");
         return saved;
       }
-      setClash({ refused, paths });
+      setClash({ refused, changes: changes ?? [], paths });
       return null;
     },
     [post],
@@ -256,13 +264,22 @@ export function DesignProvider({
   );
   const move = (way: "undo" | "redo") => (moves.current = moves.current.then(() => step(way)));
   const resolve = useCallback(
-    async (how: "mine" | "theirs" | "copy") => {
+    async (how: "mine" | "theirs" | "copy", own: readonly string[] = []) => {
       if (!clash) return;
       const { theirs, mine } = clash.refused;
+      const { changes, paths } = clash;
       setClash(null);
       take(theirs);
       setTrying(null);
-      if (how === "mine")
+      const kept = changes.filter((c) => !paths?.includes(c.path) || own.includes(c.path));
+      if (how === "mine" && paths && kept.length > 0)
+        await send({
+          changes: kept,
+          was: before(theirs.document, kept),
+          stamp: theirs.stamp,
+          label: "Merged after a clash",
+        });
+      else if (how === "mine" && !paths)
         await send({ document: mine, stamp: theirs.stamp, label: "Kept mine after a clash" });
       if (how === "copy") {
         const copy = await call(
@@ -301,8 +318,9 @@ export function DesignProvider({
     commit,
     undo: () => void move("undo"),
     redo: () => void move("redo"),
+    shown: script,
     setScript,
-    resolve: (h) => void resolve(h),
+    resolve: (how, own) => void resolve(how, own),
     refreshBench,
     kept,
     waiting,

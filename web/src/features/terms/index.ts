@@ -1,0 +1,1 @@
+export { Explained } from "./Explained";
