@@ -4,58 +4,25 @@ from __future__ import annotations
 
 import argparse
 import json
-import os
 import random
 import sys
 import tempfile
 import threading
 import time
 from collections import Counter
-from dataclasses import dataclass, field
 from http.client import HTTPException
 from typing import Any
 
 from .corpus import Shot, shots
+from .figures import Figures
 from .fuzz import asked_by_schema
-from .target import ROOT, Answer, Client, Target
+from .storage import full_disk, held, interrupted, read_only
+from .target import ROOT, Client, Target
 
-OURS = ("Input should", "pydantic", "type=", "Traceback", "sqlite", "Errno", "ValidationError")
-SLOW = 3.0  # an answer to a bad input that takes longer is counted [s]
 PATIENCE = 20.0  # how long an answer to a bad input is waited for [s]
 FULL_SHELF = 0.5  # what the shelf may take with 500 designs [s]
 MOST_TOLD = 60
 PROMPT = 0.3  # what a small request may take while long work is under way [s]
-
-
-@dataclass
-class Figures:
-    """What was tried, and what of it was not as it should be."""
-
-    tried: Counter[str] = field(default_factory=Counter)
-    statuses: Counter[int] = field(default_factory=Counter)
-    wrong: list[str] = field(default_factory=list)
-    slowest: tuple[float, str] = (0.0, "")
-    numbers: dict[str, str] = field(default_factory=dict)
-    timed: bool = True  # whether what is slow is wrong: not on a machine that does other things meanwhile
-
-    def note(self, what: str, about: str, answer: Answer) -> None:
-        """One answer: no fault of the server, in our words, in time."""
-        self.tried[what] += 1
-        self.statuses[answer.status] += 1
-        self.slowest = max(self.slowest, (answer.seconds, about))
-        text = answer.body[:3000].decode("utf-8", "replace")
-        if answer.status >= 500:
-            self.wrong.append(f"{about}: answered {answer.status} {text[:200]}")
-        elif (
-            answer.status >= 400
-            and about.startswith(("/api", "schema"))
-            and "problem+json" not in answer.kind
-        ):
-            self.wrong.append(f"{about}: {answer.status} as {answer.kind}")
-        if answer.status >= 400 and (words := next((w for w in OURS if w in text), None)):
-            self.wrong.append(f"{about}: says “{words}”: {text[:200]}")
-        if self.timed and answer.seconds > SLOW:
-            self.wrong.append(f"{about}: took {answer.seconds:.1f} s")
 
 
 def good_requests(client: Client) -> dict[str, tuple[str, str, Any]]:
@@ -74,13 +41,14 @@ def good_requests(client: Client) -> dict[str, tuple[str, str, Any]]:
         ],
     }
     change = {"path": "blocks.b2.r_gate", "value": 330}
+    kept = [change, {"path": "script", "value": script}]
     return {
         "/api/designs": ("POST", "/api/designs", {"start": "coil", "document": document}),
         "/api/answer": ("POST", "/api/answer", {"document": document, "script": script, "changes": [change]}),
         "/api/designs save": ("PUT", at, {"document": document, "stamp": 0, "label": "x"}),
-        "/api/designs change": ("POST", f"{at}/change", {"changes": [change], "stamp": 0, "label": "x"}),
+        "/api/designs change": ("POST", f"{at}/change", {"changes": kept, "stamp": 0, "label": "x"}),
         "/api/import": ("POST", "/api/import", {"name": "f.json", "text": json.dumps(document)}),
-        "/api/script": ("POST", "/api/script", {"script": script}),
+        "/api/outcomes": ("POST", "/api/outcomes", {"document": document, "choices": [change]}),
         "/api/offers": ("POST", "/api/offers", {"document": document, "block": "b2"}),
         "/api/places": ("POST", "/api/places", {"document": document, "block": "b4"}),
         "/api/windows": ("POST", "/api/windows", {"document": document, "block": "b2"}),
@@ -269,33 +237,6 @@ def long_jobs(target: Target, figures: Figures, seconds: float) -> None:
         figures.wrong.append(f"long jobs: answers {dict(refused)}")
 
 
-def full_disk(folder: str, figures: Figures) -> None:
-    """The disk gives out: said in words, nothing kept is lost, and it goes on when there is room."""
-    target = Target(folder)
-    target.start()
-    client = Client(target.port)
-    made = client.post("/api/designs", {"start": "coil"}).json()
-    target.kill(15)
-    size = os.path.getsize(os.path.join(folder, "hexlet.sqlite3"))
-    target.start(limit=size + 8192)
-    client = Client(target.port)
-    said: Counter[int] = Counter()
-    for _ in range(30):
-        answer = client.post("/api/designs", {"start": "coil"})
-        said[answer.status] += 1
-        figures.tried["disk full"] += 1
-        if answer.status >= 500 and b"Nothing that was saved is lost" not in answer.body:
-            figures.wrong.append(f"disk full: {answer.status} {answer.body[:200]!r}")
-    if not said[503] + said[507]:
-        figures.wrong.append(f"disk full: nothing was refused: {dict(said)}")
-    target.kill()
-    target.start()
-    if Client(target.port).get(f"/api/designs/{made['id']}")["id"] != made["id"]:
-        figures.wrong.append("disk full: a design is lost")
-    figures.numbers["with the disk full: kept, refused in words"] = f"{said[200]}, {said[503] + said[507]}"
-    target.kill()
-
-
 def main() -> None:
     """Run everything, or a short form of it; the exit code says whether all was well."""
     parser = argparse.ArgumentParser(description=__doc__)
@@ -316,6 +257,10 @@ def main() -> None:
             target.kill()
     with tempfile.TemporaryDirectory() as folder:
         full_disk(folder, figures)
+    if not short:
+        for trial in (read_only, held, interrupted):
+            with tempfile.TemporaryDirectory() as folder:
+                trial(folder, figures)
     for name, count in figures.tried.items():
         print(f"{name}: {count} tried")
     refused = sum(n for status, n in figures.statuses.items() if 400 <= status < 500)
