@@ -47,7 +47,7 @@ class Rehearsals(Shed):
         self.send("post", "/api/jobs/spread", self.body(wish={"kind": "parts", "count": 1_000_000}), 422)
         self.assertEqual(self.client.get("/api/jobs/none").status_code, 404)
 
-    def keep(self, events: list[dict[str, object]], status: int = 200) -> dict[str, Any]:
+    def keep(self, events: list[dict[str, Any]], status: int = 200) -> dict[str, Any]:
         changes = [{"path": "script", "value": {"title": "Own", "stop": "20m", "events": events}}]
         body = {"changes": changes, "stamp": self.get(self.at)["stamp"]}
         found: dict[str, Any] = self.send("post", f"{self.at}/change", body, status)
@@ -62,7 +62,7 @@ class Rehearsals(Shed):
         self.assertEqual(refused["problems"][0]["field"], "script.events[0].until")
 
     def test_what_a_kept_script_has_no_place_for_is_left_out_and_told(self) -> None:
-        lifted = [{"do": "lift", "part": name, "at": 0.001} for name in ("R99", "R1")]
+        lifted: list[dict[str, Any]] = [{"do": "lift", "part": name, "at": 0.001} for name in ("R99", "R1")]
         answer = self.send("post", "/api/answer", {"document": self.keep(lifted)["document"]})
         self.assertEqual([e["part"] for e in answer["rehearsal"]["script"]["events"]], ["R1"])
         self.assertIn("R99", answer["left_out"][0])
