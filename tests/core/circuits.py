@@ -10,10 +10,12 @@ from hexlet_core.circuit.devices import Device, Pin, PinStep, Relay, Resistor, V
 from hexlet_core.circuit.netlist import Netlist
 from hexlet_core.circuit.solve import operating_point
 from hexlet_core.design.document import Design, Supply, changed, in_line
-from hexlet_core.design.insert import joined_beside
+from hexlet_core.design.insert import by_itself, joined_beside
 from hexlet_core.design.starts import selector
 from hexlet_core.design.study import Study, study
 from hexlet_core.rehearsal.script import who_of
+from hexlet_core.stages.behaviours.astable import Astable
+from hexlet_core.stages.behaviours.dimmer import Dimmer
 from hexlet_core.stages.behaviours.one_shot import OneShot
 from hexlet_core.stages.contract import Act, Command, Corner, Demand, Stage, Switch
 from hexlet_core.stages.drives.ac_bridge import AcBridge
@@ -28,6 +30,7 @@ from hexlet_core.stages.guards.fuse import Fuse
 from hexlet_core.stages.guards.reverse_guard import ReverseGuard
 from hexlet_core.stages.loads.ac_load import AcLoad
 from hexlet_core.stages.loads.led import LedLoad
+from hexlet_core.stages.loads.motor import MotorLoad
 from hexlet_core.stages.loads.relay_coil import RelayCoil
 from hexlet_core.stages.loads.resistive import Resistive
 from hexlet_core.stages.registry import of_role
@@ -92,7 +95,13 @@ def every_design() -> list[Design]:
     )
     behaviours: tuple[Stage, ...] = (
         OneShot(trigger="direct", r_discharge=None, c_time=470e-9),
-        *(kind() for kind in of_role("behaviour")),
+        *(kind() for kind in of_role("behaviour") if not by_itself(kind())),
+    )
+    sources = (
+        Astable(),
+        Astable(steer="diode", r_a=68e3, card="timer-bipolar"),
+        Astable(c_time=10e-9),
+        Dimmer(),
     )
     paths: list[tuple[Stage, ...]] = [
         *((LogicPin(), drive, Freewheel(), load) for drive in drives for load in loads),
@@ -112,6 +121,12 @@ def every_design() -> list[Design]:
             for signal in (PushButton(to="zero"), ToggleSwitch(to="zero"), LogicPin())
             for behaviour in behaviours
             for drive in (mosfet, NpnLowSide(), PmosHighSide())
+        ),
+        *(
+            (source, drive, Freewheel(), load)
+            for source in sources
+            for drive in (mosfet, NpnLowSide(), PmosHighSide())
+            for load in (coil, LedLoad(), MotorLoad())
         ),
     ]
     selectors = (selector(*(Resistive() for _ in range(n))) for n in (2, 3, 6))

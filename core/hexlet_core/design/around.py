@@ -9,7 +9,8 @@ from contextlib import suppress
 from ..fields import Document, quantity_of
 from ..quantity import show
 from ..stages.contract import Demand, Finder, Ladder, Measure, Open, Switch
-from ..stages.contract.stage import Cautious, Findable, Laddered, Load, Measured
+from ..stages.contract.descriptions import TurnMap
+from ..stages.contract.stage import Cautious, Findable, Laddered, Load, Measured, Turned
 from ..stages.rules.contact import WALL_AC, WALL_DC, above_wall, wall_cautions
 from ..stages.say.checks import Standing
 from .study import Study
@@ -96,6 +97,16 @@ def finder(here: Study) -> Finder | None:
             except Open:
                 continue
     return None
+
+
+def turns(here: Study) -> tuple[TurnMap, ...]:
+    """Every potentiometer across its turn."""
+    found = []
+    for stage, site in here.pairs:
+        if isinstance(stage, Turned):
+            with suppress(Open):
+                found.append(stage.turned(site))
+    return tuple(found)
 
 
 def ladder(here: Study) -> Ladder | None:

@@ -7,6 +7,7 @@ from __future__ import annotations
 from ..fields import Document
 from ..quantity import show
 from ..stages.contract import Finder, Ladder, Path
+from ..stages.contract.descriptions import TurnMap
 from ..stages.contract.stage import Behaving, Pathed
 from ..stages.drawing import Drawing
 from ..stages.say.checks import Facet, Standing, Verdict, worst_of
@@ -23,12 +24,13 @@ from .around import (
     measures,
     supply_range,
     taken_in_all,
+    turns,
     wall,
 )
 from .channels import Channel, channels
 from .choose import CardUse, uses
 from .exchange import NotBuilt, Offered, behaviours, choices, guards, refusals
-from .interface import Does, Joint, interface, truth
+from .interface import Does, Joint, interface, pressed, truth
 from .picture import FlowPicture, flow_picture
 from .remedies import remedied
 from .sentences import sentences
@@ -74,12 +76,14 @@ class Evaluation(Document):
     measures: tuple[Measuring, ...]
     contact: Ladder | None
     finder: Finder | None
+    turns: tuple[TurnMap, ...]  # potentiometers across their turn
     paths: tuple[Path, ...]
     supply: Range
     wall: Wall | None
     cards: tuple[CardUse, ...]
     joints: tuple[Joint, ...]
     truth: tuple[Does, ...]
+    pressed: bool  # whether a press decides what a behaviour does
     cautions: tuple[str, ...]
 
 
@@ -160,11 +164,13 @@ def evaluate(here: Study, channel: int = 1) -> Evaluation:
         measures=measures(here),
         contact=ladder(here),
         finder=finder(here),
+        turns=turns(here),
         paths=tuple(p for s, site in here.pairs if isinstance(s, Pathed) for p in s.paths(site)),
         supply=supply_range(here),
         wall=wall(here),
         cards=uses(here),
         joints=interface(here),
         truth=truth(here),
+        pressed=pressed(here),
         cautions=cautions(here),
     )

@@ -142,10 +142,14 @@ def _ports(design: Design, block: str) -> tuple[Port, ...]:
 
 
 def behaving(design: Design, kind: type[Stage]) -> Design | None:
-    """The design with a behaviour: before its first drive, or in its place where it switches itself."""
+    """The design with a behaviour: before its first drive; in place of the signal where it commands by
+    itself; in the drive's place where it switches itself.
+    """
     for join in design.joins:
         if kind_of_port(design, join[1]) != "command":
             continue
+        if by_itself(kind()):
+            return _in_place_of_signal(design, kind, join)
         made = spliced(design, kind, join)
         if made is not None:
             return made
@@ -159,6 +163,28 @@ def behaving(design: Design, kind: type[Stage]) -> Design | None:
             )
             return exchanged(with_contact, drive, kind()) if fits else None
     return None
+
+
+def by_itself(stage: Stage) -> bool:
+    """Whether a stage gives a command that nobody gives it."""
+    return any(p.kind == "command" and p.way == "out" for p in stage.ports()) and not any(
+        p.way == "in" and p.kind in ("command", "contact") for p in stage.ports()
+    )
+
+
+def _in_place_of_signal(design: Design, kind: type[Stage], join: Join) -> Design:
+    """The design with a behaviour that commands by itself, and without all that gave the command before."""
+    id, stage = _brought_in(design, kind)
+    out = next(p for p in stage.ports() if p.kind == "command" and p.way == "out")
+    joins = tuple((f"{id}.{out.name}", j[1]) if j == join else j for j in design.joins)
+    made = design.model_copy(update={"blocks": {**design.blocks, id: stage}, "joins": joins})
+    before = join[0].partition(".")[0]
+    while before and not any(begin.partition(".")[0] == before for begin, _ in made.joins):
+        further = next(
+            (begin.partition(".")[0] for begin, end in made.joins if end.partition(".")[0] == before), ""
+        )
+        made, before = removed(made, before), further if further != "s" else ""
+    return made
 
 
 def _with_contact(design: Design, signal: str) -> Design:
@@ -223,15 +249,28 @@ def removed(design: Design, block: str) -> Design:
     ]
     if rail.partition(".")[0] == block:
         rail = "s.out"
+    blocks = {id: s for id, s in design.blocks.items() if id != block}
+    if stage.role == "behaviour" and by_itself(stage):
+        back, signal = _signal_for(design)
+        gives = next(p.name for p in signal.ports() if p.kind == "command" and p.way == "out")
+        blocks[back] = signal
+        joins += [(f"{back}.{gives}", b) for a, b in design.joins if a.partition(".")[0] == block]
     aside = {**design.set_aside, block: {**design.set_aside.get(block, {}), kind_name(type(stage)): stage}}
     return design.model_copy(
-        update={
-            "blocks": {id: s for id, s in design.blocks.items() if id != block},
-            "joins": tuple(joins),
-            "rail": rail,
-            "set_aside": aside,
-        }
+        update={"blocks": blocks, "joins": tuple(joins), "rail": rail, "set_aside": aside}
     )
+
+
+def _signal_for(design: Design) -> tuple[str, Stage]:
+    """The id and values of a signal for a command that nobody gives any more: the last one taken out."""
+    kept = [
+        (id, stage)
+        for id, stages in design.set_aside.items()
+        if id not in design.blocks
+        for stage in stages.values()
+        if stage.role == "signal"
+    ]
+    return kept[-1] if kept else (design.free_id(), of_role("signal")[0]())
 
 
 def changes_between(design: Design, trial: Design) -> tuple[Change, ...]:

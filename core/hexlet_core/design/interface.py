@@ -11,7 +11,8 @@ from collections.abc import Iterator
 
 from ..fields import Document
 from ..quantity import show
-from ..stages.contract import Command, Open, Site, Switch
+from ..stages.contract import Act, Command, Open, Scene, Site, Switch
+from ..stages.contract.scenes import UPSTREAM
 from ..stages.contract.stage import Behaving
 from ..stages.say.checks import RANK, About, Standing, Verdict
 from .study import Study, ready
@@ -86,6 +87,15 @@ def _joints(here: Study, site: Site, command: Command, switch: Switch) -> Iterat
         standing="fits",
         verdict=None,
         text=f"{ohms}; both are counted in every level above.",
+    )
+
+
+def pressed(here: Study) -> bool:
+    """Whether somebody presses what a behaviour makes something of."""
+    return any(
+        here.acted_by(site.id, Scene("press", "", (Act(UPSTREAM, "active"),))).acts
+        for stage, site in here.pairs
+        if isinstance(stage, Behaving)
     )
 
 

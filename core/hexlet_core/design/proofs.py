@@ -20,6 +20,7 @@ from .study import Study, ready
 
 END: dict[str, Spread] = {"low": "min", "typical": "typ", "high": "max"}  # of a signal that is a load's rail
 BREAKS = ("volts", "peak")  # what is beyond these breaks down, and shows nothing else
+NOTHING = 1e-9  # volts, amps or seconds that are none
 UNDRIVEN = 0.2  # how far they may be apart where a transistor is left half on
 
 
@@ -59,7 +60,7 @@ class Proof:
     @property
     def holds(self) -> bool:
         """Whether the circuit shows what the check says."""
-        floor = self.check.shown.floor if self.check.shown else 0.0
+        floor = max(self.check.shown.floor if self.check.shown else 0.0, NOTHING)
         return self.off <= self.within or abs(self.found - self.check.nominal) <= floor
 
 
@@ -115,7 +116,7 @@ def _run(circuit: Netlist, scene: Scene, look: float | None) -> Waves | None:
     try:
         if scene.look is None and look is None:
             return operating_point(circuit).waves
-        return transient(circuit, (scene.look or 0.0) + (look or 0.0))
+        return transient(circuit, (scene.look or 0.0) + (look or 0.0), from_rest=scene.cold)
     except HexletError:
         return None
 

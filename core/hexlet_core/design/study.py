@@ -29,7 +29,7 @@ from .channels import channels
 from .circuit import acted, actors, drawing, netlist
 from .document import SUPPLY, Design
 from .flow import Flow
-from .judge import card_checks, design_checks
+from .judge import beat_checks, card_checks, design_checks
 
 T = TypeVar("T")
 S = TypeVar("S", Scene, Play)
@@ -278,7 +278,7 @@ class Study:
         """One block's checks judged, in its own order."""
         stage, site = self.flow.stage(block), self.flow.sites[block]
         try:
-            checks = (*card_checks(self.flow, block), *stage.checks(site))
+            checks = (*card_checks(self.flow, block), *stage.checks(site), *beat_checks(self.flow, block))
             return tuple(judged(c, block, stage.facet, self.unasked(block, c)) for c in checks)
         except Open:
             return ()

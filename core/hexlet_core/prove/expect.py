@@ -87,12 +87,18 @@ class _Bench:
         waves = self.runs[key]
         values = signal(waves, name)
         if not averaged:
-            return float(values[-1])
+            return _mean(waves.time, values, scene.mean) if scene.mean else float(values[-1])
         last = waves.time >= AC_SETTLES - AC_PERIODS / self.here.design.supply.frequency
         t, v = waves.time[last], values[last]
         if current:
             return float(np.sqrt(np.trapezoid(v**2, t) / (t[-1] - t[0])))
         return float(np.trapezoid(v, t) / (t[-1] - t[0]))
+
+
+def _mean(time: np.ndarray, values: np.ndarray, span: float) -> float:
+    """The mean of the last `span` [s] of a curve."""
+    last = time >= time[-1] - span
+    return float(np.trapezoid(values[last], time[last]) / (time[-1] - time[last][0]))
 
 
 def _leads(name: str) -> tuple[str, str]:

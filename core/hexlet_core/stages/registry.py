@@ -7,6 +7,8 @@ from typing import TYPE_CHECKING, Annotated, Union
 
 from pydantic import Field
 
+from .behaviours.astable import Astable
+from .behaviours.dimmer import Dimmer
 from .behaviours.one_shot import OneShot
 from .contract.stage import Role, Stage
 from .drives.ac_bridge import AcBridge
@@ -62,6 +64,8 @@ KINDS: tuple[type[Stage], ...] = (
     OptoSignal,
     StageOutput,
     OneShot,
+    Astable,
+    Dimmer,
     NpnLowSide,
     NmosLowSide,
     PnpHighSide,

@@ -997,6 +997,70 @@ export interface components {
              */
             high: number;
         };
+        /** Astable */
+        Astable: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "astable";
+            /**
+             * Card
+             * @default timer-cmos
+             */
+            card: string;
+            /**
+             * R A
+             * @default 10000
+             */
+            r_a: number;
+            /**
+             * R B
+             * @default 68000
+             */
+            r_b: number;
+            /**
+             * C Time
+             * @default 0.00001
+             */
+            c_time: number;
+            /**
+             * Steer
+             * @default none
+             * @enum {string}
+             */
+            steer: "none" | "diode";
+            /**
+             * Diode
+             * @default diode-200ma-100v
+             */
+            diode: string;
+            /**
+             * C Control
+             * @default 1e-8
+             */
+            c_control: number;
+            /**
+             * C Supply
+             * @default 1e-7
+             */
+            c_supply: number;
+            /**
+             * Wanted
+             * @default 1
+             */
+            wanted: number;
+            /**
+             * At Least
+             * @default 0.7
+             */
+            at_least: number;
+            /**
+             * At Most
+             * @default 1.4
+             */
+            at_most: number;
+        };
         /** BackFeed */
         BackFeed: {
             /**
@@ -1229,7 +1293,7 @@ export interface components {
             series: "E12" | "E24" | "E96" | "drawer";
             /** Blocks */
             blocks: {
-                [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["JumperWire"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["SoftLatch"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
+                [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["JumperWire"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["Astable"] | components["schemas"]["Dimmer"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["SoftLatch"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
             };
             /**
              * Joins
@@ -1252,7 +1316,7 @@ export interface components {
             /** Set Aside */
             set_aside?: {
                 [key: string]: {
-                    [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["JumperWire"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["SoftLatch"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
+                    [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["JumperWire"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["Astable"] | components["schemas"]["Dimmer"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["SoftLatch"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
                 };
             };
             /** Origins */
@@ -1269,6 +1333,64 @@ export interface components {
              * @default
              */
             notes: string;
+        };
+        /** Dimmer */
+        Dimmer: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dimmer";
+            /**
+             * Card
+             * @default timer-bipolar
+             */
+            card: string;
+            /**
+             * R Feed
+             * @default 1000
+             */
+            r_feed: number;
+            /**
+             * R Turn
+             * @default 100000
+             */
+            r_turn: number;
+            /**
+             * Turn
+             * @default 0.5
+             */
+            turn: number;
+            /**
+             * Diode
+             * @default diode-200ma-100v
+             */
+            diode: string;
+            /**
+             * C Time
+             * @default 1e-8
+             */
+            c_time: number;
+            /**
+             * C Control
+             * @default 1e-8
+             */
+            c_control: number;
+            /**
+             * C Supply
+             * @default 1e-7
+             */
+            c_supply: number;
+            /**
+             * Slowest
+             * @default 200
+             */
+            slowest: number;
+            /**
+             * Fastest
+             * @default 3000
+             */
+            fastest: number;
         };
         /** DirectContact */
         DirectContact: {
@@ -3768,6 +3890,8 @@ export interface components {
             measures: components["schemas"]["Measuring"][];
             contact: components["schemas"]["Ladder"] | null;
             finder: components["schemas"]["Finder"] | null;
+            /** Turns */
+            turns: components["schemas"]["TurnMap"][];
             /** Paths */
             paths: components["schemas"]["Path"][];
             supply: components["schemas"]["Range"];
@@ -3778,6 +3902,8 @@ export interface components {
             joints: components["schemas"]["Joint"][];
             /** Truth */
             truth: components["schemas"]["Does"][];
+            /** Pressed */
+            pressed: boolean;
             /** Cautions */
             cautions: string[];
         };
@@ -4448,6 +4574,34 @@ export interface components {
             offered: boolean;
             /** Changes */
             changes: components["schemas"]["Change"][];
+        };
+        /**
+         * TurnMap
+         * @description A potentiometer across its whole turn, and where it stands; `says` tells what its ends do.
+         */
+        TurnMap: {
+            /** Title */
+            title: string;
+            /** Path */
+            path: string;
+            /** At */
+            at: number;
+            /** Points */
+            points: components["schemas"]["TurnPoint"][];
+            /** Says */
+            says: string[];
+        };
+        /**
+         * TurnPoint
+         * @description What a potentiometer's place, 0 to 1, gives: the pace [Hz] and the share of the time it is on.
+         */
+        TurnPoint: {
+            /** Turn */
+            turn: number;
+            /** Hertz */
+            hertz: number;
+            /** Duty */
+            duty: number;
         };
         /**
          * Unsettled

@@ -7,37 +7,29 @@ over before the time is; a coupling capacitor makes it so, however long the pres
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator
 from typing import Annotated, Any, Literal
 
 from ...cards.card import TimerCard
 from ...fields import Q
 from ...quantity import show, show_part
-from ..contract.descriptions import Finder, Found, StateRow
-from ..contract.parts import Corner, Placed, capacitor, from_card, resistor
+from ..contract.descriptions import Finder, StateRow
+from ..contract.parts import Placed, capacitor, from_card, resistor
 from ..contract.ports import Port, rail_in
 from ..contract.scenes import MOMENT, UPSTREAM, Act, Play, Probe, Scene, Watch
 from ..contract.site import Site
 from ..contract.stage import Behaviour
 from ..drawing.pen import Pen
 from ..drawing.timers import draw_timer
-from ..rules.timer import Charge, output_of
+from ..rules.timer import DISCHARGE, Charge, output_of, supply_checks
+from ..rules.timing import LARGE, USUAL_LEAK, leak_of, symbol_of, timing_capacitor, tolerance_of
 from ..rules.trigger import PRESS, Trigger
-from ..say.checks import RANK, Change, Check, Shown, check, high, low, when
-from ..say.windows import Window, bound, choices, window
+from ..rules.wanted import Telling, Times, pairs, spread_words, time_bounds, wish_checks
+from ..say.checks import Change, Check, Shown, check, high, when
+from ..say.windows import Bound, Window, bound, window
 from ..say.wording import Say, Sentence, Word
 
-LARGE = 1e-6  # from here on a capacitor is an electrolytic one [F]
-LEAKS = 1e-2  # an electrolytic's worst leakage, as a share of its charge every second [1/s]
-USUAL_LEAK = 0.1  # of that, what it mostly has
-LEAST_OHMS, MOST_OHMS, MOST_FARADS = 1e3, 4.7e6, 1e-3  # what a finder offers
 LEAST_LOG = 1e-3  # of a time that ends as it begins, so that a window still has ends
-DISCHARGE = 0.1  # share of the timer's output current that its discharge pin should carry again and again
-
-
-def tolerance_of(farads: float) -> float:
-    """Of a capacitor of this size, relative."""
-    return 0.2 if farads >= LARGE else 0.1
 
 
 class OneShot(Behaviour):
@@ -64,7 +56,8 @@ class OneShot(Behaviour):
 
     @property
     def summary(self) -> str:
-        return f"555 one-shot, {show(Charge(1.0, self.r_time, self.c_time, leak=self._leak).seconds, 's')}"
+        made = Charge(1.0, self.r_time, self.c_time, leak=leak_of(self.c_time))
+        return f"555 one-shot, {show(made.seconds, 's')}"
 
     @property
     def coupled(self) -> bool:
@@ -89,7 +82,7 @@ class OneShot(Behaviour):
         legs = {"vcc": "plus", "gnd": "zero", "trig": trig, "thr": "cap", "ctrl": "ctrl", "reset": "plus"}
         yield from_card(site, "timer", "U", "card", legs | {"dis": dis, "out": "out"})
         yield resistor(site, "time", "Timing resistor", "r_time", "plus", "cap")
-        yield self._timing_capacitor(site)
+        yield timing_capacitor(site, "timing", "Timing capacitor", "c_time", "cap", "zero")
         if self.r_discharge is not None:
             yield resistor(site, "discharge", "Discharge resistor", "r_discharge", "cap", "dis")
         if self.coupled:
@@ -98,30 +91,15 @@ class OneShot(Behaviour):
         yield capacitor(site, "control", "Control pin's capacitor", "c_control", "ctrl", "zero")
         yield capacitor(site, "supply", "Capacitor at the timer's supply", "c_supply", "plus", "zero")
 
-    def _timing_capacitor(self, site: Site) -> Placed:
-        farads, tolerance = self.c_time, tolerance_of(self.c_time)
-        leak = {} if math.isinf(self._leak) else {"leakage": self._leak}
-        numbers = {"capacitance": farads, "tolerance": tolerance, **leak}
-
-        def at(corner: Corner) -> Mapping[str, Any]:
-            return numbers
-
-        polar = "Its striped side is minus and goes to the 0 V rail." if farads >= LARGE else ""
-        made = capacitor(site, "timing", "Timing capacitor", "c_time", "cap", "zero")
-        return made.at(numbers=at, wiring=polar, rating=f"±{tolerance:.0%}")
-
-    @property
-    def _leak(self) -> float:
-        """The timing capacitor's usual leakage as a resistance [Ω]."""
-        return 1 / (USUAL_LEAK * LEAKS * self.c_time) if self.c_time >= LARGE else math.inf
-
     # --- its time -----------------------------------------------------------------------------------
     def charge(self, site: Site) -> Charge:
         """The timing capacitor's charge, everything at its nominal value."""
         card, volts = site.card("card", TimerCard), site.rail.typical
         held = card.discharge.drop / card.discharge.current + (self.r_discharge or 0.0)
         begin = volts * held / (held + self.r_time)
-        return Charge(volts, self.r_time, self.c_time, begin=begin, bias=card.threshold_bias, leak=self._leak)
+        return Charge(
+            volts, self.r_time, self.c_time, begin=begin, bias=card.threshold_bias, leak=leak_of(self.c_time)
+        )
 
     def per(self, site: Site) -> float:
         """Its time for each ohm and farad: ln 3 and a little, never quite nothing."""
@@ -153,14 +131,8 @@ class OneShot(Behaviour):
         yield from self._chip_checks(site)
 
     def _time_checks(self, site: Site) -> Iterator[Check]:
-        made, (least, most) = self.charge(site), self.ends(site)
-        r, c, t = site.ref("time"), site.ref("timing"), made.seconds
-        formula = "t = R_{time} × C_{time} × ln 3"
-        numbers = f"{show_part(self.r_time)} × {show(self.c_time, 'F')} × 1.0986 = {show(t, 's')}"
-        because = (
-            f"{c} may be {tolerance_of(self.c_time):.0%} off, {r} {site.tolerance:.0%}, and the timer's own "
-            "level a little; what leaks makes it longer. The capacitor is nearly all of it."
-        )
+        made, r, c = self.charge(site), site.ref("time"), site.ref("timing")
+        t = made.seconds
         shown = Shown(
             "state(timer)",
             "pulse",
@@ -169,40 +141,16 @@ class OneShot(Behaviour):
             level=0.5,
             because="a charge through a resistor, with its leakage, in closed form",
         )
-        yield check(
-            "not_long",
-            "Not too long",
-            "wish",
-            "time",
-            unit="s",
-            nominal=t,
-            worst=most,
-            most=self.at_most,
-            at=when("every part at its longest"),
-            says=f"{show(t, 's')}, up to {show(most, 's')}; you asked for at most {show(self.at_most, 's')}.",
-            formula=formula,
-            numbers=numbers,
-            because=because,
-            cure=f"Make {r} smaller.",
-            shown=shown if math.isfinite(t) else None,
+        own = ", and the timer's own level a little; what leaks makes it longer"
+        telling = Telling(
+            says="On for",
+            formula="t = R_{time} × C_{time} × ln 3",
+            numbers=f"{show_part(self.r_time)} × {show(self.c_time, 'F')} × 1.0986 = {show(t, 's')}",
+            because=spread_words(site, c, self.c_time, r, more=own),
+            part=r,
+            shown=shown,
         )
-        yield check(
-            "not_short",
-            "Not too short",
-            "wish",
-            "time",
-            unit="s",
-            nominal=t,
-            worst=least,
-            least=self.at_least,
-            at=when("every part at its shortest"),
-            says=f"{show(t, 's')}, down to {show(least, 's')}; at least {show(self.at_least, 's')} asked.",
-            formula=formula,
-            numbers=numbers,
-            because=because,
-            cure=f"Make {r} larger.",
-            shown=shown if math.isfinite(t) else None,
-        )
+        yield from wish_checks(self, Times(t, *self.ends(site)), telling)
         lost = made.bias + (made.end / made.leak)
         worst = made.bias + made.end / made.leak / USUAL_LEAK
         yield check(
@@ -223,39 +171,8 @@ class OneShot(Behaviour):
         )
 
     def _chip_checks(self, site: Site) -> Iterator[Check]:
-        card, rail = site.card("card", TimerCard), site.rail
-        u = site.ref("timer")
-        yield check(
-            "timer_most",
-            "Timer on the highest supply",
-            "limit",
-            "supply high",
-            unit="V",
-            nominal=rail.high,
-            most=card.supply_max,
-            at=high("nothing drawn"),
-            says=f"{show(rail.high, 'V')} of {show(card.supply_max, 'V')} at {u}.",
-            formula="V ≤ V_{max}",
-            numbers=f"{show(rail.high, 'V')} ≤ {show(card.supply_max, 'V')}",
-            because="Above it the chip breaks down; a charger without its battery may go higher still.",
-            cure="Feed the timer through a resistor and a zener, or take one that bears more.",
-        )
-        yield check(
-            "timer_least",
-            "Timer on the lowest supply",
-            "need",
-            "gets its volts",
-            unit="V",
-            nominal=rail.low,
-            least=card.supply_min,
-            at=low("nothing drawn"),
-            says=f"{u} works from {show(card.supply_min, 'V')} and gets {show(rail.low, 'V')}.",
-            formula="V ≥ V_{min}",
-            numbers=f"{show(rail.low, 'V')} ≥ {show(card.supply_min, 'V')}",
-            because="Under it the timer forgets what it was doing.",
-            cure="Take a CMOS timer: it works from 2 V on.",
-            changes=(Change(path=site.path("card"), value="timer-cmos"),),
-        )
+        card, rail, u = site.card("card", TimerCard), site.rail, site.ref("timer")
+        yield from supply_checks(site)
         full = self.charge(site).share * rail.high
         held = card.discharge.drop / card.discharge.current + (self.r_discharge or 0.0)
         yield check(
@@ -285,29 +202,10 @@ class OneShot(Behaviour):
         )
         card = site.card("card", TimerCard)
 
-        def times(field: str, other: float) -> list[Any]:
-            return [
-                bound(
-                    "low",
-                    self.at_least / (shortest * other),
-                    "long enough",
-                    detail=show(self.at_least, "s"),
-                    guards="not_short",
-                    formula=f"{field} ≥ t_{{least}} / (other × ln 3), every part at its shortest",
-                    because="Smaller, and the shortest time is shorter than you asked for.",
-                ),
-                bound(
-                    "high",
-                    self.at_most / (longest * other),
-                    "short enough",
-                    detail=show(self.at_most, "s"),
-                    guards="not_long",
-                    formula=f"{field} ≤ t_{{most}} / (other × ln 3), every part at its longest",
-                    because="Larger, and the longest time is longer than you asked for.",
-                ),
-            ]
+        def times(other: float) -> list[Bound]:
+            return time_bounds(self, self.at_least / (shortest * other), self.at_most / (longest * other))
 
-        bounds = times("R", self.c_time)
+        bounds = times(self.c_time)
         bounds.append(
             bound(
                 "low",
@@ -321,56 +219,18 @@ class OneShot(Behaviour):
         )
         return (
             window(site, "r_time", "time", "timing resistor", bounds),
-            window(site, "c_time", "timing", "timing capacitor", times("C", self.r_time)),
+            window(site, "c_time", "timing", "timing capacitor", times(self.r_time)),
         )
 
     def finds(self, site: Site) -> Finder:
         """Capacitors to choose from, each with the resistor that it needs, the nearest first."""
-        owned = site.drawer.resistors()
-        caps = site.drawer.values("F")
-        per = self.per(site)
-        found = []
-        product = self.wanted / per
-        ends = max(product / MOST_OHMS, 1e-10), min(product / LEAST_OHMS, MOST_FARADS)
-        for farads in choices(site, "F", *ends, owned_first=False):
-            near = choices(site, "Ω", product / farads / 3, product / farads * 3, owned_first=False)
-            ohms = min(near, key=lambda r: abs(math.log(r * farads / product)), default=None)
-            if ohms is None:
-                continue
-            found.append(self._found(site, ohms, farads, owned.get(ohms, 0), caps.get(farads, 0)))
-        mine = self._found(
-            site, self.r_time, self.c_time, owned.get(self.r_time, 0), caps.get(self.c_time, 0)
-        )
-        others = [f for f in found if f.title != mine.title]
-        others.sort(key=lambda f: (RANK[f.standing] < RANK["fits"], abs(f.nominal - self.wanted)))
-        return Finder(
-            title=f"C × R near {show(self.wanted, 's')}",
-            unit="s",
-            wanted=self.wanted,
-            low=self.at_least,
-            high=self.at_most,
-            rows=(mine.model_copy(update={"in_use": True}), *others[:7]),
-            note=f"The spread is the capacitor: ±{tolerance_of(self.c_time):.0%}.",
-        )
+        product = self.wanted / self.per(site)
 
-    def _found(self, site: Site, ohms: float, farads: float, r_stock: int, c_stock: int) -> Found:
-        trial = self.model_copy(update={"r_time": ohms, "c_time": farads})
-        t, (low_end, high_end) = trial.charge(site).seconds, trial.ends(site)
-        inside = self.at_least <= low_end and high_end <= self.at_most
-        nominal = self.at_least <= t <= self.at_most
-        return Found(
-            title=f"{show_part(farads)} × {show_part(ohms)}",
-            detail=f"drawer: {c_stock} and {r_stock}",
-            owned=bool(c_stock and r_stock),
-            low=low_end,
-            nominal=t,
-            high=min(high_end, 100 * self.at_most),
-            standing="fits" if inside else "tight" if nominal else "fails",
-            changes=(
-                Change(path=site.path("r_time"), value=ohms),
-                Change(path=site.path("c_time"), value=farads),
-            ),
-        )
+        def times(ohms: float, farads: float) -> Times:
+            trial = self.model_copy(update={"r_time": ohms, "c_time": farads})
+            return Times(trial.charge(site).seconds, *trial.ends(site))
+
+        return pairs(site, self, ("r_time", "c_time"), lambda farads: product / farads, times)
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
         ways = (("coupled", "counts as a short one"), ("direct", "keeps it on until let go"))
@@ -458,10 +318,4 @@ class OneShot(Behaviour):
 
     # --- its drawing --------------------------------------------------------------------------------
     def draw(self, pen: Pen, site: Site) -> None:
-        draw_timer(
-            pen,
-            site,
-            bool(self.r_discharge),
-            self.coupled,
-            "electrolytic" if self.c_time >= LARGE else "capacitor",
-        )
+        draw_timer(pen, site, bool(self.r_discharge), self.coupled, symbol_of(self.c_time))

@@ -111,6 +111,24 @@ class Finder(Document):
     note: str
 
 
+class TurnPoint(Document):
+    """What a potentiometer's place, 0 to 1, gives: the pace [Hz] and the share of the time it is on."""
+
+    turn: float
+    hertz: float
+    duty: float
+
+
+class TurnMap(Document):
+    """A potentiometer across its whole turn, and where it stands; `says` tells what its ends do."""
+
+    title: str
+    path: str
+    at: float
+    points: tuple[TurnPoint, ...]
+    says: tuple[str, ...]
+
+
 class Allowed(Document):
     """What a contact is allowed for one type of load [A]."""
 

@@ -164,6 +164,23 @@ class Rest:
 
 
 @dataclass(frozen=True)
+class Beat:
+    """A command that comes and goes by itself: how long it is meant, and not meant, each time [s]."""
+
+    on: float
+    off: float
+
+    @property
+    def period(self) -> float:
+        return self.on + self.off
+
+    @property
+    def duty(self) -> float:
+        """The share of the time that it is meant."""
+        return self.on / self.period
+
+
+@dataclass(frozen=True)
 class Command:
     """A signal: its two levels, what it does unattended, and how much it can give [A].
 
@@ -180,6 +197,7 @@ class Command:
     own: bool = False  # it has a supply of its own, apart from the load's
     follows: bool = False  # its high level moves with the load's supply
     limits: Interval | None = None  # what it limits itself to while it is on, unharmed [A]
+    beat: Beat | None = None  # where it comes and goes by itself
 
     def short(self, rail: Rail) -> float:
         """How far its high stays below a rail, at worst [V]."""
@@ -348,6 +366,7 @@ class Switch:
     reaches: float = math.inf  # the most its output comes to, where it follows its command [V]
     scene: str = ""  # in which it is closed, where that is one of its own
     apart: bool = False  # the load's supply returns elsewhere than at 0 V
+    beat: Beat | None = None  # where it opens and closes by itself: closed and open each time
 
     @property
     def runs(self) -> str:

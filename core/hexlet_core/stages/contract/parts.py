@@ -15,7 +15,7 @@ from typing import TYPE_CHECKING, Any, cast
 
 from ...cards.card import AnyCard, Card
 from ...cards.derive import RULES, Spread
-from ...circuit.devices import Bounce, Button, Capacitor, Device, Pin, PinStep, Resistor
+from ...circuit.devices import Bounce, Button, Capacitor, Device, Pin, PinStep, Potentiometer, Resistor
 from ...circuit.devices.heat import ROOM
 from ...quantity import show, show_part
 
@@ -25,6 +25,8 @@ if TYPE_CHECKING:
 # How far a capacitor known by its value alone is off it: an electrolytic from so many farads, else a film or
 # ceramic one.
 ELECTROLYTIC, ROLLED, STACKED = 1e-6, 0.2, 0.1
+TRACK = 0.2  # how far a potentiometer's track is off its value, assumed
+END_SHARE = 1e-3  # of a track that is left at its end, assumed
 LABEL = 0.1  # how far what a load takes is off what its label says, either way, assumed
 
 
@@ -214,6 +216,32 @@ def capacitor(site: Site, local: str, title: str, value_field: str, a: str, b: s
     )
 
 
+def potentiometer(
+    site: Site, local: str, title: str, fields: tuple[str, str], legs: Mapping[str, str]
+) -> Placed:
+    """A trimmer or potentiometer: the fields of its track [Ω] and of its place, 0 to 1 from `a` on."""
+    ohms, turn = (float(getattr(site.stage, name)) for name in fields)
+    return Placed(
+        local=local,
+        letter="RP",
+        title=title,
+        kind="potentiometer",
+        device=Potentiometer,
+        numbers=lambda c: {
+            "resistance": ohms,
+            "turn": turn,
+            "tolerance": TRACK,
+            "end_resistance": max(END_SHARE * ohms, 1e-3),
+        },
+        legs=legs,
+        field=fields[0],
+        value=f"{show_part(ohms)} Ω",
+        mark=show_part(ohms),
+        rating=f"±{TRACK:.0%}",
+        price=0.3,
+    )
+
+
 def button(local: str, title: str, legs: Mapping[str, str], ohms: float = 0.1, **more: Any) -> Placed:
     """A contact that a finger works: `com` with `no`, `nc` or both."""
     described: dict[str, Any] = {
@@ -290,6 +318,7 @@ __all__ = [
     "labelled",
     "numbers_of",
     "pin",
+    "potentiometer",
     "resistor",
     "two_wire",
 ]

@@ -2,7 +2,8 @@
 
 An actor is a block with parts that can be posed ("active", "idle", "rest") or pressed. A scene without
 `look` is the
-circuit at rest with its actors so posed; with `look` it is run from the acts on and looked at then [s].
+circuit at rest with its actors so posed; with `look` it is run from the acts on and looked at then [s],
+or with `mean` averaged up to then, as a meter does of what changes faster than it follows.
 """
 
 from __future__ import annotations
@@ -35,6 +36,7 @@ class Scene:
     acts: tuple[Act, ...] = ()
     look: float | None = None
     cold: bool = False
+    mean: float = 0.0  # over how long before `look` a meter averages [s]; 0 where it follows
 
 
 @dataclass(frozen=True)

@@ -27,8 +27,8 @@ from ..drawing.pen import Pen
 from ..say.checks import Check, Facet
 from ..say.windows import Window
 from ..say.wording import Say, Sentence
-from .descriptions import Finder, Ladder, Measure, Path, StateRow, Step, Way
-from .facts import Attached, Command, Control, Demand, Draw, Fact, Switch
+from .descriptions import Finder, Ladder, Measure, Path, StateRow, Step, TurnMap, Way
+from .facts import Attached, Beat, Command, Control, Demand, Draw, Fact, Switch
 from .parts import Placed
 from .ports import Port
 from .scenes import MOMENT, Act, Play, Probe, Scene, Watch
@@ -156,9 +156,17 @@ class Drive(Stage):
         """Its base or gate to what hangs on it; None where nothing can."""
         return None
 
+    def beat(self, site: Site) -> Beat | None:
+        """How it opens and closes by itself, where its command does: closed and open each time."""
+        given = site.seen("command")
+        found = given[0].beat if given and isinstance(given[0], Command) else None
+        if found is None or self.switches(site).active:
+            return found
+        return Beat(found.off, found.on)
+
     def tell(self, port: str, site: Site) -> Fact | None:
         if port == "out":
-            return self.switches(site)
+            return replace(self.switches(site), beat=self.beat(site))
         if port == "control":
             return self.controlled(site)
         if port == "rail":
@@ -183,6 +191,7 @@ class Load(Stage):
     role = "load"
     facet = "load"
 
+    lights: ClassVar[bool] = False  # whether it is there to be seen
     at_rest: Literal["off", "on"] = "off"  # what it should do while nobody gives a command
 
     @abstractmethod
@@ -317,6 +326,13 @@ class Findable(Protocol):
     """Can look for values that give what is wanted."""
 
     def finds(self, site: Site) -> Finder: ...
+
+
+@runtime_checkable
+class Turned(Protocol):
+    """Has a potentiometer that sets its pace or its share."""
+
+    def turned(self, site: Site) -> TurnMap: ...
 
 
 @runtime_checkable

@@ -17,23 +17,93 @@ def draw_timer(pen: Pen, site: Site, bleeds: bool, coupled: bool, symbol: str) -
     node = _trigger(pen, site, coupled, x0, y0)
     column = node + 6.5
     centre = column + (13.0 if bleeds else 9.0)
-    at = pen.part(site, "timer", "timer", centre, 15.0, label="555", value="", side="above")
-    u = site.ref("timer")
-    line = site.ref("coupling") if coupled else u
+    at = _chip(pen, site, centre)
+    line = site.ref("coupling") if coupled else site.ref("timer")
     pen.wire((node, y0), (node, at["trig"][1]), at["trig"], part=line)
+    _timing(pen, site, symbol, column, at)
+    pen.tag(site.lane("cap"), "V", column - 0.5, 16.2)
+    _leaves(pen, site, centre, at)
+
+
+def draw_astable(pen: Pen, site: Site, symbol: str) -> None:
+    """A timer that triggers itself: the capacitor's column to the left, the two resistors between."""
+    c = max(pen.x, pen.rail_x) + 4.0  # the capacitor's column
+    a = c + 9.0  # the charging resistor's
+    at = _chip(pen, site, a + 9.0)
+    dis, thr, trig = (at[name][1] for name in ("dis", "thr", "trig"))
+    top = pen.part(site, "a", "resistor", a, 4.0, side="right")
+    pen.wire((a, 0.0), top["a"], part=site.ref("a"))
+    pen.wire(top["b"], (a, dis), part=site.ref("a"))
+    pen.wire((a, dis), at["dis"], part=site.ref("timer"))
+    low = pen.part(site, "b", "resistor", (a + c) / 2, dis, turn=90, side="below")
+    pen.wire((a, dis), low["a"], part=site.ref("b"))
+    pen.wire(low["b"], (c, dis), part=site.ref("b"))
+    if site.fitted("steer"):
+        over = dis - 3.0
+        d = pen.part(site, "steer", "diode", (a + c) / 2, over, turn=270, side="above", value="")
+        pen.wire((a, over), d["a"], part=site.ref("steer"))
+        pen.wire(d["k"], (c, over), (c, dis), part=site.ref("steer"))
+    bottom = pen.part(site, "timing", symbol, c, 24.5, side="left")
+    pen.wire((c, dis), bottom["a"], part=site.ref("timing"))
+    pen.wire(bottom["b"], (c, HEIGHT), part=site.ref("timing"))
+    pen.wire((c, thr), at["thr"], part=site.ref("timing"))
+    pen.wire((c, trig), at["trig"], part=site.ref("timing"))
+    pen.tag(site.lane("cap"), "V", c - 0.5, 16.2)
+    _leaves(pen, site, a + 9.0, at)
+
+
+def draw_dimmer(pen: Pen, site: Site, symbol: str) -> None:
+    """A timer whose output charges and empties its capacitor, over the potentiometer's two sides."""
+    c = max(pen.x, pen.rail_x) + 4.0  # the capacitor's column
+    p = c + 9.0  # the potentiometer's
+    centre = p + 19.0
+    at = _chip(pen, site, centre, ("vcc", "gnd", "trig", "thr", "ctrl", "reset", "out"))
+    pot = pen.part(site, "pot", "potentiometer", p, 7.5, side="left")
+    up = pen.part(site, "up", "diode", (c + p) / 2, 3.0, turn=270, side="above", value="")
+    down = pen.part(site, "down", "diode", (c + p) / 2, 11.5, turn=90, side="below", value="")
+    pen.wire(pot["a"], (p, 3.0), up["a"], part=site.ref("up"))
+    pen.wire(up["k"], (c, 3.0), (c, 11.5), part=site.ref("up"))
+    pen.wire((c, 11.5), down["a"], part=site.ref("down"))
+    pen.wire(down["k"], (p, 11.5), pot["b"], part=site.ref("down"))
+    feed = pen.part(site, "feed", "resistor", p + 7.0, 7.5, turn=90, side="below")
+    pen.wire(pot["w"], feed["b"], part=site.ref("feed"))
+    pen.wire(
+        feed["a"],
+        (p + 11.0, 7.5),
+        (p + 11.0, 2.6),
+        (centre + 7.0, 2.6),
+        (centre + 7.0, at["out"][1]),
+        part=site.ref("feed"),
+    )
+    bottom = pen.part(site, "timing", symbol, c, 24.5, side="left")
+    pen.wire((c, 11.5), bottom["a"], part=site.ref("timing"))
+    pen.wire(bottom["b"], (c, HEIGHT), part=site.ref("timing"))
+    pen.wire((c, at["thr"][1]), at["thr"], part=site.ref("timing"))
+    pen.wire((c, at["trig"][1]), at["trig"], part=site.ref("timing"))
+    pen.tag(site.lane("cap"), "V", c - 0.5, 16.2)
+    _leaves(pen, site, centre, at)
+
+
+def _chip(pen: Pen, site: Site, centre: float, pins: tuple[str, ...] | None = None) -> dict[str, Point]:
+    """The timer with what it always has: supply, reset, 0 V, and the control pin's capacitor."""
+    at = pen.part(site, "timer", "timer", centre, 15.0, label="555", value="", side="above", pins=pins)
+    u = site.ref("timer")
     pen.wire(at["reset"], (at["reset"][0], 0.0), part=u)
     pen.wire(at["vcc"], (at["vcc"][0], 0.0), part=u)
     pen.wire(at["gnd"], (at["gnd"][0], HEIGHT), part=u)
-    _timing(pen, site, symbol, column, at)
     c = pen.part(site, "control", "capacitor", at["ctrl"][0], 26.5)
     pen.wire(at["ctrl"], c["a"], part=site.ref("control"))
     pen.wire(c["b"], (c["b"][0], HEIGHT), part=site.ref("control"))
+    return at
+
+
+def _leaves(pen: Pen, site: Site, centre: float, at: Mapping[str, Point]) -> None:
+    """The capacitor at the timer's supply, and its output, which leads on."""
     x = centre + 9.0
     c, ref = pen.part(site, "supply", "capacitor", x, 6.0), site.ref("supply")
     pen.wire(c["a"], (x, 0.0), part=ref)
     pen.wire(c["b"], (x, HEIGHT), part=ref)
-    pen.wire(at["out"], (x + 2.0, at["out"][1]), part=u)
-    pen.tag(site.lane("cap"), "V", column - 0.5, 16.2)
+    pen.wire(at["out"], (x + 2.0, at["out"][1]), part=site.ref("timer"))
     pen.output = (x + 2.0, at["out"][1])
     pen.x = max(pen.x, x + 2.0)
 

@@ -39,6 +39,7 @@ class LedLoad(Load):
     choose = "An indicator or a lamp of a few LEDs in a row."
     avoid = "Power LEDs above some hundred milliamps want a current source, not a resistor."
     picture = "led"
+    lights = True
     cards = {"card": LedCard}
 
     kind: Literal["led"] = "led"

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from ...quantity import show
 from ..contract.facts import Demand, Rail, Switch
 from ..contract.site import Site
+from ..contract.stage import Drive
 from ..say.checks import Change, Check, Remedy, Shown, check, high, holds, when
 from .supplied import settled
 
@@ -111,6 +112,7 @@ class Pulse:
     watts: float
     seconds: float
     cure: str
+    edge: bool = False  # whether it comes each time the switch opens or closes
 
     def rises(self, body: Body) -> float:
         """How far it heats the junction [K]; a heatsink comes too late for it."""
@@ -124,6 +126,7 @@ def edge_pulse(rail: Rail, demand: Demand, seconds: float) -> Pulse:
         rail.high * demand.most(rail.high) / 6,
         seconds,
         "Lower the resistor that charges or empties the gate.",
+        edge=True,
     )
 
 
@@ -151,6 +154,13 @@ def heat_checks(
     """Steady heat against what the surroundings leave of the rating; and the junction's temperature, steady
     heat and the longest pulse added.
     """
+    real = [p for p in pulses if p is not None and p.seconds > 0]
+    beat = site.stage.beat(site) if isinstance(site.stage, Drive) else None
+    if beat is not None:
+        edges = sum(2 * p.watts * p.seconds for p in real if p.edge) / beat.period
+        nominal, worst, shown = nominal * beat.duty + edges, worst * beat.duty + edges, None
+        how = f"P = share of the time · P_{{on}} + 2·E_{{edge}}·f; {how}"
+        numbers = f"{numbers}; on for {beat.duty:.0%}, {show(edges, 'W')} at the edges"
     hot, allowed = site.hot, body.allowed(site.hot)
     cure = _cooler(site, body, worst)
     corner = high(f"{show(hot, '°C')} around it")
@@ -174,7 +184,6 @@ def heat_checks(
         cure=cure,
         shown=shown,
     )
-    real = [p for p in pulses if p is not None and p.seconds > 0]
     longest = max(real, key=lambda p: p.rises(body), default=None)
     brief = longest.rises(body) if longest is not None else 0.0
     steady, usual = worst * body.in_all, nominal * body.in_all

@@ -1,16 +1,26 @@
-"""What the kinds built on a 555 share: its levels as a command, and the time of its charging capacitor."""
+"""What the kinds built on a 555 share: levels as a command, its supply, the times of its capacitor."""
 
 from __future__ import annotations
 
 import math
+from abc import abstractmethod
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-from ...cards.card import TimerCard
-from ...quantity import Interval
-from ..contract.facts import Command, Level, Rail, Rest
+from ...cards.card import DiodeCard, TimerCard
+from ...cards.derive import timer
+from ...cards.points import forward_volts
+from ...quantity import Interval, show
+from ...roots import root
+from ..contract.facts import Beat, Command, Level, Rail, Rest
+from ..contract.site import Site
+from ..say.checks import Change, Check, check, high, low
+from .timing import takes
 
 SHARE = 2 / 3  # of the supply, at the threshold pin; the trigger pin's is half of it
 SPREAD = 0.2  # of its high drop, either way
+CALM = 10.0  # of its time constants until a control pin has come to its volts
+DISCHARGE = 0.1  # share of the output current that the discharge pin should carry again and again
 
 
 def output_of(card: TimerCard, rail: Rail, name: str, rests: str) -> Command:
@@ -85,3 +95,188 @@ class Charge:
             farads=self.farads * (1 + farads),
             share=self.share * (1 + share),
         )
+
+
+@dataclass(frozen=True)
+class Swing:
+    """A capacitor [F] that a timer sends up and down between two levels of its rail [V].
+
+    The timer acts `delay` after a level is passed [s]: the capacitor goes beyond it meanwhile.
+    """
+
+    volts: float
+    farads: float
+    share: float = SHARE
+    delay: float = 0.0
+
+    @abstractmethod
+    def fills(self, volts: float) -> float:
+        """What flows into the capacitor at a voltage while the output is high [A]."""
+
+    @abstractmethod
+    def empties(self, volts: float) -> float:
+        """What flows into it while the output is low [A]: less than nothing."""
+
+    @property
+    def top(self) -> float:
+        """Where the output goes low [V]."""
+        return self.share * self.volts
+
+    @property
+    def bottom(self) -> float:
+        """Where it goes high [V]."""
+        return self.top / 2
+
+    @property
+    def _highest(self) -> float:
+        return self.top + max(self.fills(self.top), 0.0) * self.delay / self.farads
+
+    @property
+    def _lowest(self) -> float:
+        return self.bottom + min(self.empties(self.bottom), 0.0) * self.delay / self.farads
+
+    @property
+    def on(self) -> float:
+        """How long the output is high [s]; no end where the capacitor never comes up."""
+        return takes(self.farads, self._lowest, self._highest, self.fills)
+
+    @property
+    def off(self) -> float:
+        """How long the output is low [s]; no end where it never comes down."""
+        return takes(self.farads, self._highest, self._lowest, self.empties)
+
+    @property
+    def first(self) -> float:
+        """The first time it is high, from nothing charged [s]: longer than all others."""
+        return takes(self.farads, 0.0, self._lowest, self.fills) + self.on
+
+    @property
+    def period(self) -> float:
+        return self.on + self.off
+
+    @property
+    def duty(self) -> float:
+        return self.on / self.period if math.isfinite(self.period) else 1.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Cycle(Swing):
+    """A 555's capacitor charged through two resistors [Ω], and emptied through the second one into the
+    discharge pin [Ω].
+
+    With `steer` a diode bridges the second one while it charges. `bias` is what the two pins take from the
+    capacitor, both together [A]; `leak` its own leakage as a resistance [Ω].
+    """
+
+    r_a: float
+    r_b: float
+    pin: float
+    bias: float = 0.0
+    leak: float = math.inf
+    steer: DiodeCard | None = None
+
+    def _lost(self, volts: float) -> float:
+        return self.bias + volts / self.leak
+
+    def fills(self, volts: float) -> float:
+        left = self.volts - volts
+        if self.steer is None or left <= 0.0:
+            return left / (self.r_a + self.r_b) - self._lost(volts)
+        card, most = self.steer, left / self.r_a
+
+        def over(amps: float) -> float:
+            across = forward_volts(card, amps)
+            return left - across - self.r_a * (amps + across / self.r_b)
+
+        through = root(over, 0.0, most, share=1e-9)
+        return through + forward_volts(card, through) / self.r_b - self._lost(volts)
+
+    def empties(self, volts: float) -> float:
+        held = self.volts * self.pin / (self.r_a + self.pin)
+        ohms = self.r_b + self.r_a * self.pin / (self.r_a + self.pin)
+        return (held - volts) / ohms - self._lost(volts)
+
+    def scaled(self, ohms: float, farads: float, share: float) -> Cycle:
+        """The same with its parts off by these shares."""
+        return replace(
+            self,
+            r_a=self.r_a * (1 + ohms),
+            r_b=self.r_b * (1 + ohms),
+            farads=self.farads * (1 + farads),
+            share=self.share * (1 + share),
+        )
+
+
+@dataclass(frozen=True, kw_only=True)
+class Halves(Swing):
+    """A 555's capacitor charged and emptied by its output, through a diode and a resistor each way [Ω].
+
+    `high` is how far the output stays below the rail [V] behind `up` [Ω]; low it is `down` [Ω] to 0 V.
+    """
+
+    filling: float
+    emptying: float
+    high: float
+    up: float
+    down: float
+    diode: DiodeCard
+    bias: float = 0.0
+
+    def _through(self, left: float, ohms: float) -> float:
+        """What a voltage drives through the diode and a resistance [A]."""
+        most = left / ohms
+        return root(lambda i: left - forward_volts(self.diode, i) - ohms * i, 0.0, most, share=1e-9)
+
+    def fills(self, volts: float) -> float:
+        left = self.volts - self.high - volts
+        return (self._through(left, self.filling + self.up) if left > 0 else 0.0) - self.bias
+
+    def empties(self, volts: float) -> float:
+        return -self._through(volts, self.emptying + self.down) - self.bias
+
+
+def control_seconds(card: TimerCard, farads: float) -> float:
+    """The time constant of the control pin with a capacitor at it [s]: until then the levels are lower."""
+    return 2 / 3 * float(timer(card)["divider"]) * farads
+
+
+def supply_checks(site: Site) -> Iterator[Check]:
+    """Whether a timer bears the highest supply and works on the lowest one; its card is in "card"."""
+    card, rail, u = site.card("card", TimerCard), site.rail, site.ref("timer")
+    yield check(
+        "timer_most",
+        "Timer on the highest supply",
+        "limit",
+        "supply high",
+        unit="V",
+        nominal=rail.high,
+        most=card.supply_max,
+        at=high("nothing drawn"),
+        says=f"{show(rail.high, 'V')} of {show(card.supply_max, 'V')} at {u}.",
+        formula="V ≤ V_{max}",
+        numbers=f"{show(rail.high, 'V')} ≤ {show(card.supply_max, 'V')}",
+        because="Above it the chip breaks down; a charger without its battery may go higher still.",
+        cure="Feed the timer through a resistor and a zener, or take one that bears more.",
+    )
+    yield check(
+        "timer_least",
+        "Timer on the lowest supply",
+        "need",
+        "gets its volts",
+        unit="V",
+        nominal=rail.low,
+        least=card.supply_min,
+        at=low("nothing drawn"),
+        says=f"{u} works from {show(card.supply_min, 'V')} and gets {show(rail.low, 'V')}.",
+        formula="V ≥ V_{min}",
+        numbers=f"{show(rail.low, 'V')} ≥ {show(card.supply_min, 'V')}",
+        because="Under it the timer forgets what it was doing.",
+        cure="Take a CMOS timer: it works from 2 V on.",
+        changes=(Change(path=site.path("card"), value="timer-cmos"),),
+    )
+
+
+def oscillating(card: TimerCard, rail: Rail, beat: Beat) -> Command:
+    """A timer's output as a command that comes and goes by itself."""
+    given = output_of(card, rail, "timer", "the supply comes up")
+    return replace(given, beat=beat, rest=replace(given.rest, words="is low until the supply is there"))

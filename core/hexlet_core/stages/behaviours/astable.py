@@ -1,0 +1,292 @@
+"""555 astable: on and off again and again, for times that two resistors and a capacitor set.
+
+t_on = (R_A + R_B)·C·ln 2 and t_off = R_B·C·ln 2, with what the discharge pin leaves, what leaks and what a
+steering diode drops: `rules.timer.Cycle`. Without the diode the on time is the longer one.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Iterator
+from typing import Annotated, Literal
+
+from ...cards.card import DiodeCard, TimerCard
+from ...fields import Q
+from ...quantity import show, show_part
+from ..contract.descriptions import Finder, StateRow
+from ..contract.facts import Command, Fact
+from ..contract.parts import Placed, capacitor, from_card, resistor
+from ..contract.ports import Port, rail_in
+from ..contract.scenes import Play, Probe, Scene, Watch
+from ..contract.site import Site
+from ..contract.stage import Behaviour
+from ..drawing.pen import Pen
+from ..drawing.timers import draw_astable
+from ..rules.beating import beating, beats, follows
+from ..rules.timer import CALM, DISCHARGE, Cycle, control_seconds, oscillating, supply_checks
+from ..rules.timing import USUAL_LEAK, leak_of, symbol_of, timing_capacitor, tolerance_of
+from ..rules.wanted import Telling, Times, pairs, spread_words, time_bounds, wish_checks
+from ..say.checks import Check, Shown, check, high, when
+from ..say.windows import Window, bound, window
+from ..say.wording import Say, Sentence, Word
+
+CYCLES = 3  # that are measured
+
+
+class Astable(Behaviour):
+    title = "555 astable"
+    purpose = "On and off by itself, again and again, at a pace that two resistors and a capacitor set."
+    choose = "Something shall blink, tick or be clocked, from a few times a minute to some thousand a second."
+    avoid = "The pace must be right to the second in an hour: a controller keeps better time."
+    picture = "blink"
+    cards = {"card": TimerCard, "diode": DiodeCard}
+
+    kind: Literal["astable"] = "astable"
+    card: str = "timer-cmos"
+    r_a: Annotated[float, Q("Ω", 100.0, 1e8)] = 10e3
+    r_b: Annotated[float, Q("Ω", 100.0, 1e8)] = 68e3
+    c_time: Annotated[float, Q("F", 1e-11, 0.1)] = 10e-6
+    steer: Literal["none", "diode"] = "none"
+    diode: str = "diode-200ma-100v"
+    c_control: Annotated[float, Q("F", 1e-11, 1e-5)] = 10e-9
+    c_supply: Annotated[float, Q("F", 1e-10, 1e-2)] = 100e-9
+    wanted: Annotated[float, Q("s", 1e-5, 1e5)] = 1.0
+    at_least: Annotated[float, Q("s", 1e-6, 1e5)] = 0.7
+    at_most: Annotated[float, Q("s", 1e-5, 1e6)] = 1.4
+
+    @property
+    def summary(self) -> str:
+        return f"555 astable, every {show(math.log(2) * (self.r_a + 2 * self.r_b) * self.c_time, 's')}"
+
+    def ports(self) -> tuple[Port, ...]:
+        return (rail_in(), Port("out", "command", "out", {"out": "out", "ref": "zero"}))
+
+    def tell(self, port: str, site: Site) -> Fact | None:
+        return self.gives(site) if port == "out" else None
+
+    def gives(self, site: Site) -> Command:
+        """Its output, high for as long as it is on."""
+        cycle = self.cycle(site)
+        return oscillating(site.card("card", TimerCard), site.rail, beating(cycle.on, cycle.off))
+
+    # --- its parts ----------------------------------------------------------------------------------
+    def make(self, site: Site) -> Iterable[Placed]:
+        legs = {"vcc": "plus", "gnd": "zero", "trig": "cap", "thr": "cap", "ctrl": "ctrl", "reset": "plus"}
+        yield from_card(site, "timer", "U", "card", legs | {"dis": "dis", "out": "out"})
+        yield resistor(site, "a", "Charging resistor", "r_a", "plus", "dis")
+        yield resistor(site, "b", "Discharge resistor", "r_b", "dis", "cap")
+        if self.steer == "diode":
+            yield from_card(site, "steer", "D", "diode", {"a": "dis", "k": "cap"}, title="Steering diode")
+        yield timing_capacitor(site, "timing", "Timing capacitor", "c_time", "cap", "zero")
+        yield capacitor(site, "control", "Control pin's capacitor", "c_control", "ctrl", "zero")
+        yield capacitor(site, "supply", "Capacitor at the timer's supply", "c_supply", "plus", "zero")
+
+    # --- its times ----------------------------------------------------------------------------------
+    def cycle(self, site: Site) -> Cycle:
+        """The capacitor's cycle, everything at its nominal value."""
+        card = site.card("card", TimerCard)
+        return Cycle(
+            volts=site.rail.typical,
+            r_a=self.r_a,
+            r_b=self.r_b,
+            farads=self.c_time,
+            pin=card.discharge.drop / card.discharge.current,
+            bias=card.threshold_bias - card.trigger_bias,
+            leak=leak_of(self.c_time),
+            delay=card.shortest_pulse,
+            steer=site.card("diode", DiodeCard) if self.steer == "diode" else None,
+        )
+
+    def ends(self, site: Site) -> tuple[float, float]:
+        """The shortest and the longest period over all tolerances [s]."""
+        r, c = site.tolerance, tolerance_of(self.c_time)
+        share = site.card("card", TimerCard).threshold_tolerance
+        made = self.cycle(site)
+        return made.scaled(-r, -c, -share).period, made.scaled(r, c, share).period
+
+    # --- what is said -------------------------------------------------------------------------------
+    def checks(self, site: Site) -> Iterator[Check]:
+        yield from self._pace_checks(site)
+        yield from self._leak_checks(site)
+        yield from supply_checks(site)
+        yield self._discharged(site)
+
+    def _pace_checks(self, site: Site) -> Iterator[Check]:
+        cycle, a, b, c = self.cycle(site), site.ref("a"), site.ref("b"), site.ref("timing")
+        t = cycle.period
+        formula = "T = (R_{A} + 2·R_{B}) × C × ln 2"
+        whole = f"({show_part(self.r_a)} + 2 · {show_part(self.r_b)})"
+        numbers = f"{whole} × {show(self.c_time, 'F')} × 0.693 ≈ {show(t, 's')}"
+        if cycle.steer is not None:
+            formula = "T ≈ (R_{A} + R_{B}) × C × ln 2, and what the diode drops"
+            whole = f"({show_part(self.r_a)} + {show_part(self.r_b)})"
+            numbers = f"{whole} × {show(self.c_time, 'F')}, with the diode {show(t, 's')}"
+        shown = Shown(
+            "state(timer)",
+            "steady",
+            "period",
+            look=(CYCLES + 0.6) * t,
+            level=0.5,
+            within=0.01,
+            because="a charge and a discharge between two levels, with what leaks",
+        )
+        because = spread_words(site, c, self.c_time, a, b, more=", and the timer's own level a little")
+        telling = Telling("Every", formula, numbers, because, b, shown)
+        yield from wish_checks(self, Times(t, *self.ends(site)), telling)
+
+    def _leak_checks(self, site: Site) -> Iterator[Check]:
+        cycle, c = self.cycle(site), site.ref("timing")
+        last = (cycle.volts - cycle.top) / (self.r_a + (0.0 if cycle.steer else self.r_b))
+        lost = max(cycle.bias, 0.0) + cycle.top / cycle.leak
+        worst = max(cycle.bias, 0.0) + cycle.top / cycle.leak / USUAL_LEAK
+        yield check(
+            "leak",
+            "What leaks",
+            "practice",
+            "current",
+            unit="A",
+            nominal=lost,
+            worst=worst,
+            most=last / 5,
+            at=when("the leakiest capacitor"),
+            says=f"{show(lost, 'A')} leaks of the last {show(last, 'A')} that charge {c}.",
+            formula="I_{leak} ≤ (V − V_{threshold}) / (R_{A} + R_{B}) / 5",
+            numbers=f"{show(lost, 'A')} ≤ {show(last / 5, 'A')}",
+            because="What leaks never reaches the capacitor: it slows down, and at last it stands still.",
+            cure=f"Take smaller resistors and a larger {c}, or a film capacitor.",
+        )
+
+    def _discharged(self, site: Site) -> Check:
+        card, top = site.card("card", TimerCard), site.rail.high
+        amps = top / self.r_a + 2 / 3 * top / self.r_b
+        return check(
+            "discharge",
+            "What the discharge pin carries",
+            "limit",
+            "current",
+            unit="A",
+            nominal=amps,
+            most=card.output,
+            at=high("the moment it begins to empty"),
+            says=f"{show(amps, 'A')} of {show(card.output, 'A')} through {site.ref('timer')}'s pin 7.",
+            formula="I = V / R_{A} + ⅔ V / R_{B}",
+            numbers=f"{show(top / self.r_a, 'A')} + {show(2 / 3 * top / self.r_b, 'A')} = {show(amps, 'A')}",
+            because="While the output is low the pin carries all that the charging resistor gives.",
+            cure=f"Make {site.ref('a')} larger; for near equal times take the steering diode.",
+        )
+
+    def windows(self, site: Site) -> tuple[Window, ...]:
+        cycle, (least, most) = self.cycle(site), self.ends(site)
+        t, card = cycle.period, site.card("card", TimerCard)
+        if not math.isfinite(most):
+            return ()
+        per = t / (self.r_a + (1 if cycle.steer else 2) * self.r_b)  # seconds an ohm in all
+        shorter, longer = per * least / t, per * most / t
+
+        twice = 1 if cycle.steer else 2
+        low, high = self.at_least / shorter, self.at_most / longer
+        r_a = time_bounds(self, low - twice * self.r_b, high - twice * self.r_b)
+        r_a.append(
+            bound(
+                "low",
+                site.rail.high / (DISCHARGE * card.output),
+                "the discharge pin's current",
+                detail=show(DISCHARGE * card.output, "A"),
+                guards="discharge",
+                formula="R_{A} ≥ V / I_{discharge}",
+                because="While the output is low the discharge pin carries all that this resistor gives.",
+            )
+        )
+        r_b = time_bounds(self, (low - self.r_a) / twice, (high - self.r_a) / twice)
+        c = time_bounds(self, self.c_time * self.at_least / least, self.c_time * self.at_most / most)
+        return (
+            window(site, "r_a", "a", "charging resistor", r_a),
+            window(site, "r_b", "b", "discharge resistor", r_b),
+            window(site, "c_time", "timing", "timing capacitor", c),
+        )
+
+    def finds(self, site: Site) -> Finder:
+        """Capacitors to choose from, each with the discharge resistor that it needs, the nearest first."""
+        twice, product = 1 if self.steer == "diode" else 2, self.wanted / math.log(2)
+
+        def times(ohms: float, farads: float) -> Times:
+            trial = self.model_copy(update={"r_b": ohms, "c_time": farads})
+            return Times(trial.cycle(site).period, *trial.ends(site))
+
+        def needs(farads: float) -> float:
+            return (product / farads - self.r_a) / twice
+
+        return pairs(site, self, ("r_b", "c_time"), needs, times, "C × R_B")
+
+    def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
+        ways = (("none", "the longer part of it"), ("diode", "as long as the charging resistor says"))
+        return {
+            "behave": (
+                Word(text="On and off every"),
+                say.field("wanted", note="wanted"),
+                Word(text="anything from"),
+                say.field("at_least", note="at least"),
+                Word(text="to"),
+                say.field("at_most", note="at most"),
+                Word(text="will do. It is on"),
+                say.field("steer", note="steering diode", choices=ways),
+            )
+        }
+
+    # --- what it does -------------------------------------------------------------------------------
+    def scenes(self, site: Site) -> tuple[Scene, ...]:
+        cycle = self.cycle(site)
+        return beats(cycle.first, cycle.on, cycle.off, awake=CALM * self._calms(site))
+
+    def _calms(self, site: Site) -> float:
+        return control_seconds(site.card("card", TimerCard), self.c_control)
+
+    def states(self, site: Site) -> tuple[StateRow, ...]:
+        cycle, (least, most) = self.cycle(site), self.ends(site)
+        a, b, c = site.ref("a"), site.ref("b"), site.ref("timing")
+        pace = f"on for {show(cycle.on, 's')}, off for {show(cycle.off, 's')}"
+        spread = f"every {show(least, 's', 2)} to {show(most, 's', 2)}"
+        through = f"{a} and the diode fill" if cycle.steer else f"{a} and {b} fill"
+        first = StateRow(
+            state="Power comes on", load=f"on at once, for {show(cycle.first, 's')}", why=f"{c} is empty"
+        )
+        return (
+            *([first] if cycle.period > CALM * self._calms(site) else []),
+            StateRow(state="From then on", load=pace, why=f"{through} {c}, {b} empties it"),
+            StateRow(state="Over all parts", load=spread, why=f"{c} is ±{tolerance_of(self.c_time):.0%}"),
+            StateRow(state="Supply changes", load="no other pace", why="both levels are shares of it"),
+        )
+
+    def trial(self, site: Site) -> tuple[str, str]:
+        return follows(*self.ends(site))
+
+    def settles(self, site: Site) -> float:
+        cycle = self.cycle(site)
+        return cycle.first + cycle.period if math.isfinite(cycle.first + cycle.period) else 3 * self.wanted
+
+    def plays(self, site: Site) -> tuple[Play, ...]:
+        t = self.cycle(site).period
+        t = t if math.isfinite(t) else self.wanted
+        return (
+            Play("Power on, and running", 4.5 * t, plugged=0.1 * t),
+            Play("The first cycles", 2.2 * t, plugged=0.1 * t),
+        )
+
+    def probes(self, site: Site) -> tuple[Probe, ...]:
+        u = site.ref("timer")
+        return (
+            Probe(id="ctrl", title="Control pin to 0 V", red=f"{u} pin 5", signal="ctrl"),
+            Probe(id="out", title="Timer's output to 0 V", red=f"{u} pin 3", signal="out"),
+        )
+
+    def watches(self, site: Site) -> tuple[Watch, ...]:
+        cycle = self.cycle(site)
+        limits = tuple((v, show(v, "V")) for v in (cycle.bottom, cycle.top))
+        return (
+            Watch(id="cap", title="Capacitor", unit="V", signal="cap", place=3, limits=limits),
+            Watch(id="out", title="Astable", unit="V", signal="out", place=4),
+        )
+
+    # --- its drawing --------------------------------------------------------------------------------
+    def draw(self, pen: Pen, site: Site) -> None:
+        draw_astable(pen, site, symbol_of(self.c_time))

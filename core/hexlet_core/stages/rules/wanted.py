@@ -1,0 +1,195 @@
+"""A time that is wanted: how what comes of it is judged, which values would give it, and where their windows
+end.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from typing import Protocol
+
+from ...quantity import show, show_part
+from ..contract.descriptions import Finder, Found
+from ..contract.site import Site
+from ..say.checks import RANK, Change, Check, Shown, check, when
+from ..say.windows import Bound, bound, choices
+from .timing import tolerance_of
+
+LEAST_OHMS, MOST_OHMS = 1e3, 4.7e6
+LEAST_FARADS, MOST_FARADS = 1e-10, 1e-3  # what a finder offers
+OFFERED = 7  # sets of values beside the one in use
+
+
+class Wishing(Protocol):
+    """A kind whose fields say which time is wanted [s]."""
+
+    @property
+    def wanted(self) -> float: ...
+
+    @property
+    def at_least(self) -> float: ...
+
+    @property
+    def at_most(self) -> float: ...
+
+
+@dataclass(frozen=True)
+class Times:
+    """A time with ordinary parts, and at the ends of all tolerances [s]; no end where it never comes."""
+
+    nominal: float
+    least: float
+    most: float
+
+
+@dataclass(frozen=True)
+class Telling:
+    """How a time is told: its formula with the numbers put in, why it spreads, and what changes it.
+
+    `says` begins the sentence: "On for", "Every".
+    """
+
+    says: str
+    formula: str
+    numbers: str
+    because: str
+    part: str  # the part that is made larger or smaller
+    shown: Shown | None = None
+
+
+def wish_checks(wish: Wishing, times: Times, telling: Telling) -> Iterator[Check]:
+    """Whether a time is within what was asked for, every part at its longest and at its shortest."""
+    said = f"{telling.says} {show(times.nominal, 's')}"
+    shown = telling.shown if math.isfinite(times.nominal) else None
+    yield check(
+        "not_long",
+        "Not too long",
+        "wish",
+        "time",
+        unit="s",
+        nominal=times.nominal,
+        worst=times.most,
+        most=wish.at_most,
+        at=when("every part at its longest"),
+        says=f"{said}, up to {show(times.most, 's')}; at most {show(wish.at_most, 's')} asked.",
+        formula=telling.formula,
+        numbers=telling.numbers,
+        because=telling.because,
+        cure=f"Make {telling.part} smaller.",
+        shown=shown,
+    )
+    yield check(
+        "not_short",
+        "Not too short",
+        "wish",
+        "time",
+        unit="s",
+        nominal=times.nominal,
+        worst=times.least,
+        least=wish.at_least,
+        at=when("every part at its shortest"),
+        says=f"{said}, down to {show(times.least, 's')}; at least {show(wish.at_least, 's')} asked.",
+        formula=telling.formula,
+        numbers=telling.numbers,
+        because=telling.because,
+        cure=f"Make {telling.part} larger.",
+        shown=shown,
+    )
+
+
+def spread_words(site: Site, capacitor: str, farads: float, *resistors: str, more: str = "") -> str:
+    """Why a time spreads: what each part may be off."""
+    named = " and ".join(resistors)
+    return (
+        f"{capacitor} may be {tolerance_of(farads):.0%} off, {named} {site.tolerance:.0%}{more}. "
+        "The capacitor is nearly all of it."
+    )
+
+
+def time_bounds(wish: Wishing, least: float, most: float) -> list[Bound]:
+    """The ends of a window that what was asked for sets: the value at which every part at its shortest still
+    gives the least time, and that at which every part at its longest gives the most.
+    """
+    found = [
+        bound(
+            "low",
+            least,
+            "long enough",
+            detail=show(wish.at_least, "s"),
+            guards="not_short",
+            formula="value ≥ that which gives the least time, every part at its shortest",
+            because="Smaller, and the shortest time is shorter than you asked for.",
+        ),
+        bound(
+            "high",
+            most,
+            "short enough",
+            detail=show(wish.at_most, "s"),
+            guards="not_long",
+            formula="value ≤ that which gives the longest time, every part at its longest",
+            because="Larger, and the longest time is longer than you asked for.",
+        ),
+    ]
+    return [b for b in found if b.value > 0 and math.isfinite(b.value)]
+
+
+def pairs(
+    site: Site,
+    wish: Wishing,
+    fields: tuple[str, str],
+    needs: Callable[[float], float],
+    times: Callable[[float, float], Times],
+    title: str = "C × R",
+) -> Finder:
+    """Capacitors to choose from, each with the resistor that it needs, the nearest first.
+
+    Args:
+        fields: of the resistor and the capacitor.
+        needs: the resistor [Ω] that a capacitor [F] needs for the time that is wanted.
+        times: what a resistor and a capacitor give.
+    """
+    ohms_field, farads_field = fields
+    owned, caps = site.drawer.resistors(), site.drawer.values("F")
+
+    def found(ohms: float, farads: float) -> Found:
+        made = times(ohms, farads)
+        inside = wish.at_least <= made.least and made.most <= wish.at_most
+        usual = wish.at_least <= made.nominal <= wish.at_most
+        stock = caps.get(farads, 0), owned.get(ohms, 0)
+        return Found(
+            title=f"{show_part(farads)} × {show_part(ohms)}",
+            detail=f"drawer: {stock[0]} and {stock[1]}",
+            owned=all(stock),
+            low=min(made.least, 100 * wish.at_most),
+            nominal=min(made.nominal, 100 * wish.at_most),
+            high=min(made.most, 100 * wish.at_most),
+            standing="fits" if inside else "tight" if usual else "fails",
+            changes=(
+                Change(path=site.path(ohms_field), value=ohms),
+                Change(path=site.path(farads_field), value=farads),
+            ),
+        )
+
+    rows = []
+    for farads in choices(site, "F", LEAST_FARADS, MOST_FARADS, owned_first=False):
+        need = needs(farads)
+        if not LEAST_OHMS <= need <= MOST_OHMS:
+            continue
+        near = choices(site, "Ω", need / 3, need * 3, owned_first=False)
+        if near:
+            rows.append(found(min(near, key=lambda r: abs(math.log(r / need))), farads))
+    stage = site.stage
+    mine = found(float(getattr(stage, ohms_field)), float(getattr(stage, farads_field)))
+    others = [f for f in rows if f.title != mine.title]
+    others.sort(key=lambda f: (RANK[f.standing] < RANK["fits"], abs(f.nominal - wish.wanted)))
+    own = float(getattr(stage, farads_field))
+    return Finder(
+        title=f"{title} near {show(wish.wanted, 's')}",
+        unit="s",
+        wanted=wish.wanted,
+        low=wish.at_least,
+        high=wish.at_most,
+        rows=(mine.model_copy(update={"in_use": True}), *others[:OFFERED]),
+        note=f"The spread is the capacitor: ±{tolerance_of(own):.0%}.",
+    )
