@@ -5,6 +5,7 @@ from __future__ import annotations
 from hexlet_core.design.document import Design, Supply, in_line
 from hexlet_core.design.insert import exchanged
 from hexlet_core.design.starts import selector
+from hexlet_core.stages.behaviours.dimmer import Dimmer
 from hexlet_core.stages.behaviours.one_shot import OneShot
 from hexlet_core.stages.contract import Stage
 from hexlet_core.stages.drives.ac_bridge import AcBridge
@@ -134,11 +135,11 @@ def others() -> list[Design]:
     hatch = RelayCoil(contact_name="Hatch", contact_load="motor", contact_current=1.6)
     return [
         in_line(
-            PIN,
-            NmosLowSide(r_pull=6.8e3),
+            Dimmer(),
+            NmosLowSide(r_gate=220.0, r_pull=22e3),
             Freewheel(school="none"),
-            Resistive(resistance=22.0, power=10.0, name="Dew strap"),
-            name="Dew strap heater",
+            Resistive(resistance=8.0, power=30.0, name="Dew strap"),
+            name="Dew-heater dimmer",
             supply=BATTERY,
         ),
         in_line(

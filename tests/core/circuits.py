@@ -17,9 +17,12 @@ from hexlet_core.rehearsal.script import who_of
 from hexlet_core.stages.behaviours.astable import Astable
 from hexlet_core.stages.behaviours.dimmer import Dimmer
 from hexlet_core.stages.behaviours.one_shot import OneShot
+from hexlet_core.stages.behaviours.power_on_delay import PowerOnDelay
+from hexlet_core.stages.behaviours.transistor_astable import TransistorAstable
 from hexlet_core.stages.contract import Act, Command, Corner, Demand, Stage, Switch
 from hexlet_core.stages.drives.ac_bridge import AcBridge
 from hexlet_core.stages.drives.direct_contact import DirectContact
+from hexlet_core.stages.drives.held_gate import HeldGate
 from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
 from hexlet_core.stages.drives.npn_low_side import NpnLowSide
 from hexlet_core.stages.drives.pmos_high_side import PmosHighSide
@@ -102,6 +105,9 @@ def every_design() -> list[Design]:
         Astable(steer="diode", r_a=68e3, card="timer-bipolar"),
         Astable(c_time=10e-9),
         Dimmer(),
+        PowerOnDelay(),
+        TransistorAstable(),
+        TransistorAstable(diodes="none"),
     )
     paths: list[tuple[Stage, ...]] = [
         *((LogicPin(), drive, Freewheel(), load) for drive in drives for load in loads),
@@ -115,6 +121,7 @@ def every_design() -> list[Design]:
         (LogicPin(), mosfet, *(kind() for kind in of_role("guard")), coil),
         *((PushButton(), SoftLatch(), guard, load) for guard in guards for load in (coil, Resistive())),
         *((PushButton(), SoftLatch(), Freewheel(), load) for load in loads),
+        *((PushButton(), HeldGate(), Freewheel(), load) for load in loads),
         *((PushButton(most=1.0), DirectContact(), Freewheel(), load) for load in loads),
         *(
             (signal, behaviour, drive, Freewheel(), coil)

@@ -105,7 +105,7 @@ def turns(here: Study) -> tuple[TurnMap, ...]:
     for stage, site in here.pairs:
         if isinstance(stage, Turned):
             with suppress(Open):
-                found.append(stage.turned(site))
+                found.append(stage.across_turn(site))
     return tuple(found)
 
 

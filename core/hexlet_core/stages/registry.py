@@ -10,11 +10,14 @@ from pydantic import Field
 from .behaviours.astable import Astable
 from .behaviours.dimmer import Dimmer
 from .behaviours.one_shot import OneShot
+from .behaviours.power_on_delay import PowerOnDelay
+from .behaviours.transistor_astable import TransistorAstable
 from .contract.stage import Role, Stage
 from .drives.ac_bridge import AcBridge
 from .drives.chain_low_side import ChainLowSide
 from .drives.complementary import Complementary
 from .drives.direct_contact import DirectContact
+from .drives.held_gate import HeldGate
 from .drives.nmos_low_side import NmosLowSide
 from .drives.npn_low_side import NpnLowSide
 from .drives.one_of_n import OneOfN
@@ -66,6 +69,8 @@ KINDS: tuple[type[Stage], ...] = (
     OneShot,
     Astable,
     Dimmer,
+    PowerOnDelay,
+    TransistorAstable,
     NpnLowSide,
     NmosLowSide,
     PnpHighSide,
@@ -79,6 +84,7 @@ KINDS: tuple[type[Stage], ...] = (
     OptoSwitch,
     RelayContact,
     AcBridge,
+    HeldGate,
     SoftLatch,
     OneOfN,
     Freewheel,

@@ -1293,7 +1293,7 @@ export interface components {
             series: "E12" | "E24" | "E96" | "drawer";
             /** Blocks */
             blocks: {
-                [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["JumperWire"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["Astable"] | components["schemas"]["Dimmer"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["SoftLatch"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
+                [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["JumperWire"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["Astable"] | components["schemas"]["Dimmer"] | components["schemas"]["PowerOnDelay"] | components["schemas"]["TransistorAstable"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["HeldGate"] | components["schemas"]["SoftLatch"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
             };
             /**
              * Joins
@@ -1316,7 +1316,7 @@ export interface components {
             /** Set Aside */
             set_aside?: {
                 [key: string]: {
-                    [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["JumperWire"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["Astable"] | components["schemas"]["Dimmer"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["SoftLatch"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
+                    [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["JumperWire"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["Astable"] | components["schemas"]["Dimmer"] | components["schemas"]["PowerOnDelay"] | components["schemas"]["TransistorAstable"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["HeldGate"] | components["schemas"]["SoftLatch"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
                 };
             };
             /** Origins */
@@ -1358,7 +1358,7 @@ export interface components {
             r_turn: number;
             /**
              * Turn
-             * @default 0.5
+             * @default 50
              */
             turn: number;
             /**
@@ -1503,6 +1503,56 @@ export interface components {
              * @default zener-12v
              */
             zener: string;
+        };
+        /** HeldGate */
+        HeldGate: {
+            /** Heatsink */
+            heatsink?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "held_gate";
+            /**
+             * Card
+             * @default nmos-55v-5a-logic
+             */
+            card: string;
+            /**
+             * R Feed
+             * @default 470
+             */
+            r_feed: number;
+            /**
+             * Diode
+             * @default diode-200ma-100v
+             */
+            diode: string;
+            /**
+             * C Hold
+             * @default 0.00001
+             */
+            c_hold: number;
+            /**
+             * R Hold
+             * @default 1000000
+             */
+            r_hold: number;
+            /**
+             * Wanted
+             * @default 20
+             */
+            wanted: number;
+            /**
+             * At Least
+             * @default 10
+             */
+            at_least: number;
+            /**
+             * At Most
+             * @default 40
+             */
+            at_most: number;
         };
         /** JumperWire */
         JumperWire: {
@@ -2226,6 +2276,59 @@ export interface components {
             card: string;
             /** Forced Gain */
             forced_gain?: number | null;
+        };
+        /** PowerOnDelay */
+        PowerOnDelay: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "power_on_delay";
+            /**
+             * Card
+             * @default timer-cmos
+             */
+            card: string;
+            /**
+             * R Time
+             * @default 680000
+             */
+            r_time: number;
+            /**
+             * C Time
+             * @default 0.00001
+             */
+            c_time: number;
+            /**
+             * Diode
+             * @default diode-200ma-100v
+             */
+            diode: string;
+            /**
+             * C Control
+             * @default 1e-8
+             */
+            c_control: number;
+            /**
+             * C Supply
+             * @default 1e-7
+             */
+            c_supply: number;
+            /**
+             * Wanted
+             * @default 7.5
+             */
+            wanted: number;
+            /**
+             * At Least
+             * @default 5
+             */
+            at_least: number;
+            /**
+             * At Most
+             * @default 11
+             */
+            at_most: number;
         };
         /**
          * PressButton
@@ -3113,6 +3216,70 @@ export interface components {
              * @enum {string}
              */
             kind: "toggle_switch";
+        };
+        /** TransistorAstable */
+        TransistorAstable: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "transistor_astable";
+            /**
+             * Card
+             * @default npn-40v-200ma
+             */
+            card: string;
+            /**
+             * R C
+             * @default 2200
+             */
+            r_c: number;
+            /**
+             * R On
+             * @default 47000
+             */
+            r_on: number;
+            /**
+             * R Off
+             * @default 47000
+             */
+            r_off: number;
+            /**
+             * C Time
+             * @default 0.000015
+             */
+            c_time: number;
+            /**
+             * Diodes
+             * @default fitted
+             * @enum {string}
+             */
+            diodes: "fitted" | "none";
+            /**
+             * Diode
+             * @default diode-200ma-100v
+             */
+            diode: string;
+            /**
+             * R Bleed
+             * @default 470000
+             */
+            r_bleed: number;
+            /**
+             * Wanted
+             * @default 1
+             */
+            wanted: number;
+            /**
+             * At Least
+             * @default 0.6
+             */
+            at_least: number;
+            /**
+             * At Most
+             * @default 1.5
+             */
+            at_most: number;
         };
         /**
          * TurnPot
@@ -4593,7 +4760,7 @@ export interface components {
         };
         /**
          * TurnPoint
-         * @description What a potentiometer's place, 0 to 1, gives: the pace [Hz] and the share of the time it is on.
+         * @description What a potentiometer's place [%] gives: the pace [Hz] and the share of the time it is on.
          */
         TurnPoint: {
             /** Turn */

@@ -112,7 +112,7 @@ class Finder(Document):
 
 
 class TurnPoint(Document):
-    """What a potentiometer's place, 0 to 1, gives: the pace [Hz] and the share of the time it is on."""
+    """What a potentiometer's place [%] gives: the pace [Hz] and the share of the time it is on."""
 
     turn: float
     hertz: float

@@ -213,6 +213,18 @@ class Command:
 
 
 @dataclass(frozen=True)
+class Take:
+    """What takes a command: as much as a resistance to 0 V [Ω] takes of its high level."""
+
+    ohms: float
+
+    @classmethod
+    def sum(cls, parts: Sequence[Take]) -> Take:
+        whole = sum(1 / p.ohms for p in parts)
+        return cls(1 / whole if whole else math.inf)
+
+
+@dataclass(frozen=True)
 class Control:
     """A base or gate to what hangs on it: what it stands against its own rail [V]."""
 
@@ -367,6 +379,7 @@ class Switch:
     scene: str = ""  # in which it is closed, where that is one of its own
     apart: bool = False  # the load's supply returns elsewhere than at 0 V
     beat: Beat | None = None  # where it opens and closes by itself: closed and open each time
+    slow: bool = False  # whether it opens so slowly that a winding's current just follows
 
     @property
     def runs(self) -> str:
@@ -418,4 +431,4 @@ class Wetting:
     amps: float
 
 
-Fact = Rail | Draw | Command | Control | Attached | Demand | Switch | Contact | Wetting
+Fact = Rail | Draw | Command | Take | Control | Attached | Demand | Switch | Contact | Wetting

@@ -219,7 +219,7 @@ def capacitor(site: Site, local: str, title: str, value_field: str, a: str, b: s
 def potentiometer(
     site: Site, local: str, title: str, fields: tuple[str, str], legs: Mapping[str, str]
 ) -> Placed:
-    """A trimmer or potentiometer: the fields of its track [Ω] and of its place, 0 to 1 from `a` on."""
+    """A trimmer or potentiometer: the fields of its track [Ω] and of its place, from `a` on [%]."""
     ohms, turn = (float(getattr(site.stage, name)) for name in fields)
     return Placed(
         local=local,
@@ -229,7 +229,7 @@ def potentiometer(
         device=Potentiometer,
         numbers=lambda c: {
             "resistance": ohms,
-            "turn": turn,
+            "turn": turn / 100,
             "tolerance": TRACK,
             "end_resistance": max(END_SHARE * ohms, 1e-3),
         },

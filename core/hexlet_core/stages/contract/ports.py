@@ -6,7 +6,7 @@ Each kind of port carries one fact each way and a fixed set of terminals; a join
 kind    terminals          down, from the output        up, from the input
 ======= ================== ============================ ===============================
 rail    plus, zero         `Rail`                       `Draw`: what is drawn from it
-command out, ref           `Command`: two levels        none
+command out, ref           `Command`: two levels        `Take`: what it takes of it
 control gate, ref, out     `Control`: what it stands    `Attached`: what hangs on it
 load    top, bottom        `Switch`                     `Demand`: what the load takes
 contact com, make, break   `Contact`: form, bounce      `Wetting`: volts and amps in it

@@ -15,6 +15,7 @@ never a concrete kind.
 
 from __future__ import annotations
 
+import math
 from abc import abstractmethod
 from collections.abc import Iterable
 from dataclasses import replace
@@ -28,7 +29,7 @@ from ..say.checks import Check, Facet
 from ..say.windows import Window
 from ..say.wording import Say, Sentence
 from .descriptions import Finder, Ladder, Measure, Path, StateRow, Step, TurnMap, Way
-from .facts import Attached, Beat, Command, Control, Demand, Draw, Fact, Switch
+from .facts import Attached, Beat, Command, Control, Demand, Draw, Fact, Switch, Take
 from .parts import Placed
 from .ports import Port
 from .scenes import MOMENT, Act, Play, Probe, Scene, Watch
@@ -169,6 +170,10 @@ class Drive(Stage):
             return replace(self.switches(site), beat=self.beat(site))
         if port == "control":
             return self.controlled(site)
+        if port == "command":
+            amps = max((c.nominal for c in self.checks(site) if c.about == "taken"), default=0.0)
+            high = site.command.high
+            return Take(max(high.volts.typical / amps - high.ohms, 1.0) if amps > 0 else math.inf)
         if port == "rail":
             demand, rail, switch = site.demand(), site.rail, self.switches(site)
             surge = switch.surge(demand)
@@ -332,7 +337,7 @@ class Findable(Protocol):
 class Turned(Protocol):
     """Has a potentiometer that sets its pace or its share."""
 
-    def turned(self, site: Site) -> TurnMap: ...
+    def across_turn(self, site: Site) -> TurnMap: ...
 
 
 @runtime_checkable

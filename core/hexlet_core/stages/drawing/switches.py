@@ -69,6 +69,27 @@ def draw_low_side(
     return t
 
 
+def draw_held_gate(pen: Pen, site: Site, symbol: str) -> None:
+    """Resistor and diode in the signal's line, the capacitor and what empties it at the gate, the switch."""
+    x0, y = pen.output
+    far = draw_series(pen, site, "series")
+    d = pen.part(site, "keep", "diode", x0 + 10.0, y, turn=90, side="above", value="")
+    pen.wire(far, d["a"], part=site.ref("keep"))
+    node, q = (x0 + 14.5, y), site.ref("switch")
+    pen.wire(d["k"], node, part=site.ref("keep"))
+    c = pen.part(site, "hold", symbol, node[0], 23.0, side="left")
+    pen.wire(node, c["a"], part=site.ref("hold"))
+    pen.wire(c["b"], (node[0], HEIGHT), part=site.ref("hold"))
+    right = (node[0] + 4.5, y)
+    draw_pull(pen, site, "pull", right, HEIGHT)
+    t = pen.part(site, "switch", "n_mosfet", right[0] + 6.0, y)
+    pen.wire(node, t["g"], part=site.ref("hold"))
+    pen.wire(t["s"], (t["s"][0], HEIGHT), load=True, part=q)
+    pen.tag(site.lane("gate"), "V", node[0] + 1.6, SIGNAL_Y - 2.8)
+    pen.control = right
+    draw_up(pen, site, t["d"], "switch", "drain")
+
+
 def draw_up(pen: Pen, site: Site, begin: Point, local: str, output: str) -> None:
     """A low-side switch's output, from its transistor up to `OUTPUT_Y`."""
     end = (begin[0], OUTPUT_Y)

@@ -84,6 +84,28 @@ def draw_dimmer(pen: Pen, site: Site, symbol: str) -> None:
     _leaves(pen, site, centre, at)
 
 
+def draw_power_on_delay(pen: Pen, site: Site, symbol: str) -> None:
+    """A timer that waits: its capacitor hangs on the supply, the resistor and the diode lead to 0 V."""
+    d = max(pen.x, pen.rail_x) + 4.0  # the diode's column
+    c = d + 5.0  # the capacitor's and the resistor's
+    centre = c + 11.0
+    at = _chip(pen, site, centre, ("vcc", "gnd", "trig", "thr", "ctrl", "reset", "out"))
+    thr, trig = at["thr"][1], at["trig"][1]
+    top = pen.part(site, "timing", symbol, c, 4.0, side="left")
+    pen.wire((c, 0.0), top["a"], part=site.ref("timing"))
+    pen.wire(top["b"], (c, trig), part=site.ref("timing"))
+    bottom = pen.part(site, "time", "resistor", c, 24.5, side="right")
+    pen.wire((c, trig), bottom["a"], part=site.ref("time"))
+    pen.wire(bottom["b"], (c, HEIGHT), part=site.ref("time"))
+    low = pen.part(site, "empty", "diode", d, 24.5, side="left", value="")
+    pen.wire((d, HEIGHT), low["a"], part=site.ref("empty"))
+    pen.wire(low["k"], (d, trig), (c, trig), part=site.ref("empty"))
+    pen.wire((c, thr), at["thr"], part=site.ref("timing"))
+    pen.wire((c, trig), at["trig"], part=site.ref("timing"))
+    pen.tag(site.lane("cap"), "V", c - 0.5, 13.0)
+    _leaves(pen, site, centre, at)
+
+
 def _chip(pen: Pen, site: Site, centre: float, pins: tuple[str, ...] | None = None) -> dict[str, Point]:
     """The timer with what it always has: supply, reset, 0 V, and the control pin's capacitor."""
     at = pen.part(site, "timer", "timer", centre, 15.0, label="555", value="", side="above", pins=pins)

@@ -198,7 +198,8 @@ class Freewheel(InLine):
             return
         if demand.winding is None:
             return
-        yield self._release_check(site, demand, switch)
+        if not switch.slow:
+            yield self._release_check(site, demand, switch)
         if self.school == "none":
             return
         if self.school == "rc":
@@ -228,7 +229,7 @@ class Freewheel(InLine):
                 "Switched many times a second, the diode carries nearly all of the coil's current.",
             ),
         )
-        for sort, id, title, most, says, because in rungs:
+        for sort, id, title, most, says, because in () if switch.slow else rungs:
             yield check(
                 id,
                 title,

@@ -11,12 +11,12 @@ from ..contract.scenes import Scene
 FOLLOWED = 0.8  # a meter follows what stays at least so long [s]
 AVERAGED = 0.05  # and averages what comes and goes within this [s]
 CYCLES = 12  # until it has found its pace
-ENDLESS = 1e4  # what never ends is taken to last so long [s]
+BRIEF, ENDLESS = 1e-9, 1e4  # what takes no time, or never ends, is taken to last so long [s]
 
 
 def beating(on: float, off: float) -> Beat:
-    """A pace, where one part of it never ends a very slow one."""
-    return Beat(min(on, ENDLESS), min(off, ENDLESS))
+    """A pace: very slow where a part of it never ends, very fast where one takes no time."""
+    return Beat(*(min(max(t, BRIEF), ENDLESS) for t in (on, off)))
 
 
 def beats(first: float, on: float, off: float, awake: float = 0.0) -> tuple[Scene, ...]:
@@ -27,6 +27,7 @@ def beats(first: float, on: float, off: float, awake: float = 0.0) -> tuple[Scen
     """
     if not math.isfinite(first + on + off):
         return (Scene("active", "while it runs", look=1.0, cold=True),)
+    on, off = max(on, BRIEF), max(off, BRIEF)
     period = on + off
     steady = Scene("steady", "while it runs", look=max(first, awake) + period, cold=True)
     if min(on, off) >= FOLLOWED:

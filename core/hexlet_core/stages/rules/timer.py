@@ -19,6 +19,7 @@ from .timing import takes
 
 SHARE = 2 / 3  # of the supply, at the threshold pin; the trigger pin's is half of it
 SPREAD = 0.2  # of its high drop, either way
+LEFT = 0.05  # share of a level that its capacitor keeps to its rail, however late the timer
 CALM = 10.0  # of its time constants until a control pin has come to its volts
 DISCHARGE = 0.1  # share of the output current that the discharge pin should carry again and again
 
@@ -129,11 +130,13 @@ class Swing:
 
     @property
     def _highest(self) -> float:
-        return self.top + max(self.fills(self.top), 0.0) * self.delay / self.farads
+        beyond = max(self.fills(self.top), 0.0) * self.delay / self.farads
+        return min(self.top + beyond, self.volts - LEFT * self.top)
 
     @property
     def _lowest(self) -> float:
-        return self.bottom + min(self.empties(self.bottom), 0.0) * self.delay / self.farads
+        beyond = min(self.empties(self.bottom), 0.0) * self.delay / self.farads
+        return max(self.bottom + beyond, LEFT * self.bottom)
 
     @property
     def on(self) -> float:
@@ -225,6 +228,8 @@ class Halves(Swing):
     def _through(self, left: float, ohms: float) -> float:
         """What a voltage drives through the diode and a resistance [A]."""
         most = left / ohms
+        if left <= 0.0:
+            return 0.0
         return root(lambda i: left - forward_volts(self.diode, i) - ohms * i, 0.0, most, share=1e-9)
 
     def fills(self, volts: float) -> float:

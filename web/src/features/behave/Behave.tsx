@@ -7,6 +7,7 @@ import type { FacetProps } from "../workspace/types";
 import { useWorkspace } from "../workspace/useDesign";
 import { FinderPane } from "./FinderPane";
 import { PressPane } from "./PressPane";
+import { TurnPane } from "./TurnPane";
 
 /** What the design does now, and every behaviour it could be given. */
 function Behaviours() {
@@ -103,13 +104,16 @@ function States() {
 }
 
 export function Behave(props: FacetProps) {
-  const { finder, behaviours } = useWorkspace().answer.evaluation;
-  if (finder)
+  const { finder, turns, pressed, behaviours } = useWorkspace().answer.evaluation;
+  if (finder || turns.length > 0)
     return (
       <div className="two behaving">
         <div>
-          <FinderPane finder={finder} />
-          <PressPane />
+          {finder && <FinderPane finder={finder} />}
+          {turns.map((map) => (
+            <TurnPane key={map.path} map={map} />
+          ))}
+          {pressed && <PressPane />}
           <States />
           <Behaviours />
         </div>
@@ -120,7 +124,7 @@ export function Behave(props: FacetProps) {
     <div className="guard behave">
       <Behaviours />
       <div className="behave-middle">
-        {behaviours.some((b) => b.in_use) && <PressPane />}
+        {pressed && behaviours.some((b) => b.in_use) && <PressPane />}
         <States />
       </div>
       <SchematicPane {...props} />

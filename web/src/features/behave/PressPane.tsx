@@ -1,7 +1,8 @@
 // What becomes of a press, by how long it is held: run by itself when the design has come to rest.
-import { useEffect, useLayoutEffect, useRef, useState } from "react";
+import { useEffect } from "react";
 import { call, client } from "../../api/client";
 import { useJob } from "../../api/useJob";
+import { useWidth } from "../../drawing/Plot";
 import { PressMap } from "../../drawing/PressMap";
 import { show } from "../../drawing/format";
 import { useWorkspace } from "../workspace/useDesign";
@@ -18,13 +19,7 @@ export function PressPane() {
     stop,
   } = useJob(`${opened.id}/${opened.stamp}/${JSON.stringify(trying)}/${channel}`);
   const last = job?.map ?? null;
-  const box = useRef<HTMLElement>(null);
-  const [width, setWidth] = useState(440);
-  useLayoutEffect(() => {
-    const watch = new ResizeObserver(([entry]) => entry && setWidth(entry.contentRect.width));
-    if (box.current) watch.observe(box.current);
-    return () => watch.disconnect();
-  }, []);
+  const [box, width] = useWidth();
   const { document } = opened;
   useEffect(() => {
     const timer = setTimeout(

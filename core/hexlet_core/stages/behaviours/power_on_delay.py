@@ -1,0 +1,236 @@
+"""Power-on delay: the load comes on a while after the supply does.
+
+The capacitor hangs on the supply, so that its other end starts there and falls through the resistor; under a
+third of the supply the timer's trigger turns the output on. t = R·C·ln 3: `rules.timer.Charge`, the capacitor
+seen from the supply.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Iterator
+from dataclasses import replace
+from typing import Annotated, Literal
+
+from ...cards.card import DiodeCard, TimerCard
+from ...fields import Q
+from ...quantity import show, show_part
+from ..contract.descriptions import Finder, StateRow
+from ..contract.facts import Command, Fact
+from ..contract.parts import Placed, capacitor, from_card, resistor
+from ..contract.ports import Port, rail_in
+from ..contract.scenes import Play, Probe, Scene, Watch
+from ..contract.site import Site
+from ..contract.stage import Behaviour
+from ..drawing.pen import Pen
+from ..drawing.timers import draw_power_on_delay
+from ..rules.timer import Charge, output_of, supply_checks
+from ..rules.timing import USUAL_LEAK, leak_of, symbol_of, timing_capacitor, tolerance_of
+from ..rules.wanted import Telling, Times, pairs, spread_words, time_bounds, wish_checks
+from ..say.checks import Check, Shown, check, when
+from ..say.windows import Window, window
+from ..say.wording import Say, Sentence, Word
+
+
+class PowerOnDelay(Behaviour):
+    title = "Power-on delay"
+    purpose = "The load comes on a set time after the supply does, and stays on."
+    choose = "Something else must be up first, or everything at once would be too much for the supply."
+    avoid = "The supply drops out for moments: the delay then begins anew, or does not begin at all."
+    picture = "delay"
+    cards = {"card": TimerCard, "diode": DiodeCard}
+
+    kind: Literal["power_on_delay"] = "power_on_delay"
+    card: str = "timer-cmos"
+    r_time: Annotated[float, Q("Ω", 100.0, 1e8)] = 680e3
+    c_time: Annotated[float, Q("F", 1e-11, 0.1)] = 10e-6
+    diode: str = "diode-200ma-100v"
+    c_control: Annotated[float, Q("F", 1e-11, 1e-5)] = 10e-9
+    c_supply: Annotated[float, Q("F", 1e-10, 1e-2)] = 100e-9
+    wanted: Annotated[float, Q("s", 1e-5, 1e5)] = 7.5
+    at_least: Annotated[float, Q("s", 1e-6, 1e5)] = 5.0
+    at_most: Annotated[float, Q("s", 1e-5, 1e6)] = 11.0
+
+    @property
+    def summary(self) -> str:
+        made = Charge(1.0, self.r_time, self.c_time, leak=leak_of(self.c_time))
+        return f"Power-on delay, {show(made.seconds, 's')}"
+
+    def ports(self) -> tuple[Port, ...]:
+        return (rail_in(), Port("out", "command", "out", {"out": "out", "ref": "zero"}))
+
+    def tell(self, port: str, site: Site) -> Fact | None:
+        return self.gives(site) if port == "out" else None
+
+    def gives(self, site: Site) -> Command:
+        """Its output, high when the time is over."""
+        given = output_of(site.card("card", TimerCard), site.rail, "timer", "the supply comes up")
+        return replace(given, rest=replace(given.rest, words="is low until the delay is over"))
+
+    # --- its parts ----------------------------------------------------------------------------------
+    def make(self, site: Site) -> Iterable[Placed]:
+        legs = {"vcc": "plus", "gnd": "zero", "trig": "cap", "thr": "cap", "ctrl": "ctrl", "reset": "plus"}
+        yield from_card(site, "timer", "U", "card", legs | {"out": "out"})
+        made = timing_capacitor(site, "timing", "Timing capacitor", "c_time", "plus", "cap")
+        yield made
+        yield resistor(site, "time", "Timing resistor", "r_time", "cap", "zero")
+        yield from_card(
+            site, "empty", "D", "diode", {"a": "zero", "k": "cap"}, title="Diode that empties the capacitor"
+        )
+        yield capacitor(site, "control", "Control pin's capacitor", "c_control", "ctrl", "zero")
+        yield capacitor(site, "supply", "Capacitor at the timer's supply", "c_supply", "plus", "zero")
+
+    # --- its time -----------------------------------------------------------------------------------
+    def charge(self, site: Site) -> Charge:
+        """The timing capacitor's charge as it is seen from the supply, everything at its nominal value."""
+        card = site.card("card", TimerCard)
+        bias = card.trigger_bias - card.threshold_bias
+        return Charge(site.rail.typical, self.r_time, self.c_time, bias=bias, leak=leak_of(self.c_time))
+
+    def ends(self, site: Site) -> tuple[float, float]:
+        """The shortest and the longest time over all tolerances [s]."""
+        r, c = site.tolerance, tolerance_of(self.c_time)
+        # A threshold that is high puts the trigger, half of it, nearer to where the capacitor starts.
+        share = site.card("card", TimerCard).threshold_tolerance / 2
+        made = self.charge(site)
+        return made.scaled(-r, -c, -share).seconds, made.scaled(r, c, share).seconds
+
+    # --- what is said -------------------------------------------------------------------------------
+    def checks(self, site: Site) -> Iterator[Check]:
+        made, r, c = self.charge(site), site.ref("time"), site.ref("timing")
+        t = made.seconds
+        shown = Shown(
+            "state(timer)",
+            "plugged",
+            "delay",
+            look=1.4 * t,
+            level=0.5,
+            edge="rise",
+            within=0.01,
+            because="a charge through a resistor, with its leakage, in closed form",
+        )
+        telling = Telling(
+            says="On after",
+            formula="t = R_{time} × C_{time} × ln 3",
+            numbers=f"{show_part(self.r_time)} × {show(self.c_time, 'F')} × 1.0986 = {show(t, 's')}",
+            because=spread_words(site, c, self.c_time, r, more=", and the timer's own level a little"),
+            part=r,
+            shown=shown,
+        )
+        yield from wish_checks(self, Times(t, *self.ends(site)), telling)
+        lost = max(made.bias, 0.0) + made.end / made.leak
+        worst = max(made.bias, 0.0) + made.end / made.leak / USUAL_LEAK
+        yield check(
+            "leak",
+            "What leaks",
+            "practice",
+            "current",
+            unit="A",
+            nominal=lost,
+            worst=worst,
+            most=made.last / 5,
+            at=when("the leakiest capacitor"),
+            says=f"{show(lost, 'A')} leaks of the last {show(made.last, 'A')} through {r}.",
+            formula="I_{leak} ≤ V / 3 / R_{time} / 5",
+            numbers=f"{show(lost, 'A')} ≤ {show(made.last / 5, 'A')}",
+            because="What leaks through the capacitor holds the timer's pins up, at last for good.",
+            cure=f"Take a smaller {r} and a larger {c}, or a film capacitor.",
+        )
+        yield from supply_checks(site)
+
+    def windows(self, site: Site) -> tuple[Window, ...]:
+        least, most = self.ends(site)
+        if not (math.isfinite(most) and least > 0):
+            return ()
+        ends = self.at_least / least, self.at_most / most
+        return (
+            window(
+                site, "r_time", "time", "timing resistor", time_bounds(self, *(self.r_time * e for e in ends))
+            ),
+            window(
+                site,
+                "c_time",
+                "timing",
+                "timing capacitor",
+                time_bounds(self, *(self.c_time * e for e in ends)),
+            ),
+        )
+
+    def finds(self, site: Site) -> Finder:
+        """Capacitors to choose from, each with the resistor that it needs, the nearest first."""
+
+        def times(ohms: float, farads: float) -> Times:
+            trial = self.model_copy(update={"r_time": ohms, "c_time": farads})
+            return Times(trial.charge(site).seconds, *trial.ends(site))
+
+        return pairs(
+            site, self, ("r_time", "c_time"), lambda farads: self.wanted / math.log(3) / farads, times
+        )
+
+    def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
+        return {
+            "behave": (
+                Word(text="On"),
+                say.field("wanted", note="wanted"),
+                Word(text="after the supply comes up, anything from"),
+                say.field("at_least", note="at least"),
+                Word(text="to"),
+                say.field("at_most", note="at most"),
+                Word(text="will do."),
+            )
+        }
+
+    # --- what it does -------------------------------------------------------------------------------
+    def scenes(self, site: Site) -> tuple[Scene, ...]:
+        t = self.settles(site)
+        return (
+            Scene("idle", "while it waits", look=0.45 * t, cold=True),
+            Scene("active", "when the time is over", look=1.5 * t, cold=True),
+            Scene("plugged", "as the supply comes up", look=0.0, cold=True),
+        )
+
+    def states(self, site: Site) -> tuple[StateRow, ...]:
+        t, (least, most) = self.charge(site).seconds, self.ends(site)
+        r, c = site.ref("time"), site.ref("timing")
+        after = f"off for {show(t, 's')}, {show(least, 's', 2)} to {show(most, 's', 2)}, then on"
+        again = "off, and the delay begins anew"
+        return (
+            StateRow(
+                state="Supply comes up", load=after, why=f"{r} draws {c}'s lower end down from the supply"
+            ),
+            StateRow(
+                state="Supply off and on", load=again, why=f"{site.ref('empty')} empties {c} as it falls"
+            ),
+            StateRow(state="A short sag", load="no change", why=f"{c} follows the supply with both its ends"),
+        )
+
+    def trial(self, site: Site) -> tuple[str, str]:
+        ends = " to ".join(show(t, "s", 2) for t in self.ends(site))
+        return "Switch the supply on and count: the load comes on by itself.", f"after {ends}"
+
+    def settles(self, site: Site) -> float:
+        t = self.charge(site).seconds
+        return t if math.isfinite(t) else self.wanted
+
+    def plays(self, site: Site) -> tuple[Play, ...]:
+        t = self.settles(site)
+        return (Play("Supply switched on", 1.6 * t, plugged=0.1 * t),)
+
+    def probes(self, site: Site) -> tuple[Probe, ...]:
+        u = site.ref("timer")
+        return (
+            Probe(id="cap", title="Timing strip to 0 V", red=f"{u} pin 6", signal="cap", scenes=("active",)),
+            Probe(id="out", title="Timer's output to 0 V", red=f"{u} pin 3", signal="out"),
+        )
+
+    def watches(self, site: Site) -> tuple[Watch, ...]:
+        level = site.rail.typical / 3
+        limits = ((level, f"{show(level, 'V')}, comes on here"),)
+        return (
+            Watch(id="cap", title="Timing strip", unit="V", signal="cap", place=3, limits=limits),
+            Watch(id="out", title="Delayed", unit="V", signal="out", place=4),
+        )
+
+    # --- its drawing --------------------------------------------------------------------------------
+    def draw(self, pen: Pen, site: Site) -> None:
+        draw_power_on_delay(pen, site, symbol_of(self.c_time))
