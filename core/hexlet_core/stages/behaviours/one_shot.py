@@ -8,12 +8,15 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Iterator
+from dataclasses import replace
 from typing import Annotated, Any, Literal
 
-from ...cards.card import TimerCard
+from ...cards.card import BipolarCard, DiodeCard, NpnCard, PnpCard, TimerCard
+from ...cards.points import active_base, active_volts, forward_volts, junctions
 from ...fields import Q
-from ...quantity import show, show_part
+from ...quantity import Interval, show, show_part
 from ..contract.descriptions import Finder, StateRow
+from ..contract.facts import Command, Level
 from ..contract.parts import Placed, capacitor, from_card, resistor
 from ..contract.ports import Port, rail_in
 from ..contract.scenes import MOMENT, UPSTREAM, Act, Play, Probe, Scene, Watch
@@ -38,16 +41,23 @@ class OneShot(Behaviour):
     choose = "The load must go off by itself, between a hundredth of a second and some minutes after a press."
     avoid = "It must run for hours, or to the second: a counter or a controller keeps better time."
     picture = "oneshot"
-    cards = {"card": TimerCard}
+    cards = {"card": TimerCard, "emptier": PnpCard, "diode": DiodeCard, "inverter": NpnCard}
 
     kind: Literal["one_shot"] = "one_shot"
     card: str = "timer-cmos"
     r_time: Annotated[float, Q("Ω", 100.0, 1e8)] = 390e3
     c_time: Annotated[float, Q("F", 1e-11, 0.1)] = 100e-6
     r_discharge: Annotated[float, Q("Ω", 1.0, 1e5)] | None = 150.0
-    trigger: Literal["coupled", "direct"] = "coupled"
+    trigger: Literal["coupled", "direct", "extends"] = "coupled"
     r_trigger: Annotated[float, Q("Ω", 100.0, 1e7)] = 27e3
     c_trigger: Annotated[float, Q("F", 1e-11, 1e-3)] = 33e-9
+    emptier: str = "pnp-40v-200ma"  # what empties the capacitor as long as the trigger is low
+    keeps: Literal["diode", "none"] = "diode"  # what keeps its emitter junction from breaking down
+    diode: str = "diode-200ma-100v"
+    input: Literal["falls", "rises"] = "falls"
+    inverter: str = "npn-40v-200ma"
+    r_invert: Annotated[float, Q("Ω", 10.0, 1e7)] = 22e3
+    r_lift: Annotated[float, Q("Ω", 10.0, 1e7)] = 10e3
     c_control: Annotated[float, Q("F", 1e-11, 1e-5)] = 10e-9
     c_supply: Annotated[float, Q("F", 1e-10, 1e-2)] = 100e-9
     wanted: Annotated[float, Q("s", 1e-5, 1e5)] = 45.0
@@ -63,10 +73,15 @@ class OneShot(Behaviour):
     def coupled(self) -> bool:
         return self.trigger == "coupled"
 
+    @property
+    def given(self) -> str:
+        """The net that the signal gives: before the inverter where there is one."""
+        return "given" if self.input == "rises" else "signal"
+
     def ports(self) -> tuple[Port, ...]:
         return (
             rail_in(),
-            Port("command", "command", "in", {"out": "signal", "ref": "zero"}, passes="out"),
+            Port("command", "command", "in", {"out": self.given, "ref": "zero"}, passes="out"),
             Port("out", "command", "out", {"out": "out", "ref": "zero"}, passes="command"),
         )
 
@@ -85,6 +100,17 @@ class OneShot(Behaviour):
         yield timing_capacitor(site, "timing", "Timing capacitor", "c_time", "cap", "zero")
         if self.r_discharge is not None:
             yield resistor(site, "discharge", "Discharge resistor", "r_discharge", "cap", "dis")
+        if self.input == "rises":
+            yield resistor(site, "invert", "Inverter's base resistor", "r_invert", "given", "inverted")
+            legs = {"b": "inverted", "c": "signal", "e": "zero"}
+            yield from_card(site, "inverter", "Q", "inverter", legs)
+            yield resistor(site, "lift", "Inverter's collector resistor", "r_lift", "plus", "signal")
+        if self.trigger == "extends":
+            end = "held" if self.keeps == "diode" else "cap"
+            yield from_card(site, "emptier", "Q", "emptier", {"b": "signal", "e": end, "c": "zero"})
+            if self.keeps == "diode":
+                legs = {"a": "cap", "k": "held"}
+                yield from_card(site, "keep", "D", "diode", legs, title="Diode before the emitter")
         if self.coupled:
             yield capacitor(site, "coupling", "Coupling capacitor", "c_trigger", "signal", "trig")
             yield resistor(site, "pull", "Trigger pull-up", "r_trigger", "plus", "trig")
@@ -97,8 +123,35 @@ class OneShot(Behaviour):
         card, volts = site.card("card", TimerCard), site.rail.typical
         held = card.discharge.drop / card.discharge.current + (self.r_discharge or 0.0)
         begin = volts * held / (held + self.r_time)
+        if self.trigger == "extends":
+            begin = self._emptied(site)
         return Charge(
             volts, self.r_time, self.c_time, begin=begin, bias=card.threshold_bias, leak=leak_of(self.c_time)
+        )
+
+    def _emptied(self, site: Site) -> float:
+        """Down to where the transistor across the capacitor empties it [V]."""
+        card = site.card("emptier", BipolarCard)
+        amps = site.rail.typical / self.r_time
+        above = active_volts(card, active_base(card, amps))
+        kept = forward_volts(site.card("diode", DiodeCard), amps) if self.keeps == "diode" else 0.0
+        return self.commanded(site).low.volts.typical + above + kept
+
+    def commanded(self, site: Site) -> Command:
+        """The command as the trigger sees it: turned round where an inverter lies before it."""
+        given = site.command
+        if self.input == "falls":
+            return given
+        card, rail = site.card("inverter", BipolarCard), site.rail
+        base = (given.high.volts.low - card.v_be_on) / (self.r_invert + given.high.ohms)
+        low = min(junctions(card, rail.typical / self.r_lift, max(base, 1e-9)).v_ce, rail.typical)
+        return replace(
+            given,
+            high=Level(Interval(rail.low, rail.typical, rail.high), self.r_lift),
+            low=Level(Interval.spread(low, 0.0), 10.0),
+            sense="low" if given.sense == "high" else "high",
+            follows=True,
+            name=f"inverted {given.name}",
         )
 
     def per(self, site: Site) -> float:
@@ -110,18 +163,22 @@ class OneShot(Behaviour):
         r, c = site.tolerance, tolerance_of(self.c_time)
         share = site.card("card", TimerCard).threshold_tolerance
         made = self.charge(site)
-        return (made.scaled(-r, -c, -share).seconds, made.scaled(r, c, share).seconds)
+        # What empties it does not do so before a first, short press: that one is the longest.
+        whole = replace(made, begin=0.0) if self.trigger == "extends" else made
+        return (made.scaled(-r, -c, -share).seconds, whole.scaled(r, c, share).seconds)
 
     def triggered(self, site: Site) -> Trigger:
         """Its trigger, on the typical supply."""
         return Trigger(
-            site.command,
+            self.commanded(site),
             site.rail.typical,
             self.r_trigger,
             self.c_trigger if self.coupled else 0.0,
             self.charge(site).seconds,
             site.ref("coupling"),
             Change(path=site.path("trigger"), value="coupled"),
+            Change(path=site.path("input"), value="rises" if self.input == "falls" else "falls"),
+            counts_from_release=self.trigger == "extends",
         )
 
     # --- what is said -------------------------------------------------------------------------------
@@ -129,21 +186,24 @@ class OneShot(Behaviour):
         yield from self._time_checks(site)
         yield from self.triggered(site).checks()
         yield from self._chip_checks(site)
+        yield from self._emptier_checks(site)
 
     def _time_checks(self, site: Site) -> Iterator[Check]:
         made, r, c = self.charge(site), site.ref("time"), site.ref("timing")
         t = made.seconds
+        extends = self.trigger == "extends"
         shown = Shown(
             "state(timer)",
-            "pulse",
-            "width",
+            "extended" if extends else "pulse",
+            "delay" if extends else "width",
             look=1.6 * t,
             level=0.5,
+            edge="fall" if extends else "either",
             because="a charge through a resistor, with its leakage, in closed form",
         )
         own = ", and the timer's own level a little; what leaks makes it longer"
         telling = Telling(
-            says="On for",
+            says="From letting go, on for" if extends else "On for",
             formula="t = R_{time} × C_{time} × ln 3",
             numbers=f"{show_part(self.r_time)} × {show(self.c_time, 'F')} × 1.0986 = {show(t, 's')}",
             because=spread_words(site, c, self.c_time, r, more=own),
@@ -192,6 +252,34 @@ class OneShot(Behaviour):
             changes=(Change(path=site.path("r_discharge"), value=100.0),),
         )
 
+    def _emptier_checks(self, site: Site) -> Iterator[Check]:
+        if self.trigger != "extends":
+            return
+        card, rail = site.card("emptier", BipolarCard), site.rail
+        volts = rail.high - self._emptied(site)
+        kept = self.keeps == "diode"
+        q = site.ref("emptier")
+        yield check(
+            "reversed",
+            "Emitter junction of what empties it",
+            "limit",
+            "volts",
+            unit="V",
+            nominal=0.0 if kept else volts,
+            most=card.v_ebo,
+            at=high("the trigger up again, the capacitor still empty"),
+            says=(
+                f"{show(volts, 'V')} stand at the diode, none at {q}."
+                if kept
+                else f"{show(volts, 'V')} at a junction that stands {show(card.v_ebo, 'V')}."
+            ),
+            formula="V_{BE} = V − V_{capacitor}",
+            numbers=f"{show(rail.high, 'V')} − {show(self._emptied(site), 'V')} = {show(volts, 'V')}",
+            because="Broken down, it charges the capacitor through the trigger's pull-up: no time is left.",
+            cure="Fit a diode between the capacitor and the emitter.",
+            changes=(Change(path=site.path("keeps"), value="diode"),),
+        )
+
     def windows(self, site: Site) -> tuple[Window, ...]:
         r, c = site.tolerance, tolerance_of(self.c_time)
         share = site.card("card", TimerCard).threshold_tolerance
@@ -233,7 +321,12 @@ class OneShot(Behaviour):
         return pairs(site, self, ("r_time", "c_time"), lambda farads: product / farads, times)
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
-        ways = (("coupled", "counts as a short one"), ("direct", "keeps it on until let go"))
+        ways = (
+            ("coupled", "counts as a short one"),
+            ("direct", "keeps it on until let go"),
+            ("extends", "keeps it on, and it counts anew from letting go"),
+        )
+        edges = (("falls", "falls"), ("rises", "rises"))
         return {
             "behave": (
                 Word(text="One press: on for"),
@@ -244,6 +337,8 @@ class OneShot(Behaviour):
                 say.field("at_most", note="at most"),
                 Word(text="will do. A long press"),
                 say.field("trigger", note="the trigger", choices=ways),
+                Word(text="It starts as the signal"),
+                say.field("input", note="an inverter turns it", choices=edges),
             )
         }
 
@@ -251,11 +346,17 @@ class OneShot(Behaviour):
     def scenes(self, site: Site) -> tuple[Scene, ...]:
         t = self.charge(site).seconds
         half = PRESS + (t / 2 if math.isfinite(t) else 1.0)
+        press = self._press(site)
+        twice = (
+            Act(UPSTREAM, "active", MOMENT, press),
+            Act(UPSTREAM, "active", half - press, press),
+        )
         return (
             Scene("idle", "before a press", (Act(UPSTREAM, "idle"),)),
             Scene("active", "while it runs", (Act(UPSTREAM, "active", 0.05, self._press(site)),), look=half),
             Scene("rest", "signal unplugged", (Act(UPSTREAM, "floating"),)),
             Scene("pulse", "one press", (Act(UPSTREAM, "active", MOMENT, self._press(site)),), look=0.0),
+            Scene("extended", "pressed again, and let go", twice, look=half),
         )
 
     def states(self, site: Site) -> tuple[StateRow, ...]:
@@ -263,11 +364,17 @@ class OneShot(Behaviour):
         r, c = site.ref("time"), site.ref("timing")
         usual = f"on for {show(t, 's')}, {show(least, 's', 2)} to {show(most, 's', 2)}"
         held = ("off at its time", f"{site.ref('coupling')} lets only the start of a press through")
+        again = StateRow(
+            state="Pressed again while it is on", load="no change", why=f"{c} goes on charging"
+        )
+        if self.trigger == "extends":
+            anew = f"{site.ref('emptier')} empties {c}"
+            again = StateRow(state="Pressed again while it is on", load="the whole time again", why=anew)
         if not self.coupled:
             held = ("on until it is let go", "the trigger lies on the signal itself")
         return (
             StateRow(state="Pressed once", load=usual, why=f"{r} charges {c} up to two thirds of the supply"),
-            StateRow(state="Pressed again while it is on", load="no change", why=f"{c} goes on charging"),
+            again,
             StateRow(state="Held past the end", load=held[0], why=held[1]),
         )
 
@@ -318,4 +425,4 @@ class OneShot(Behaviour):
 
     # --- its drawing --------------------------------------------------------------------------------
     def draw(self, pen: Pen, site: Site) -> None:
-        draw_timer(pen, site, bool(self.r_discharge), self.coupled, symbol_of(self.c_time))
+        draw_timer(pen, site, self.coupled, symbol_of(self.c_time))

@@ -11,18 +11,52 @@ if TYPE_CHECKING:
     from ..contract.site import Site
 
 
-def draw_timer(pen: Pen, site: Site, bleeds: bool, coupled: bool, symbol: str) -> None:
+def draw_timer(pen: Pen, site: Site, coupled: bool, symbol: str) -> None:
     """A timer with its trigger, its timing column and its two small capacitors; the output leads on."""
+    if site.fitted("inverter"):
+        _invert(pen, site)
     x0, y0 = pen.output
     node = _trigger(pen, site, coupled, x0, y0)
-    column = node + 6.5
-    centre = column + (13.0 if bleeds else 9.0)
+    column = node + (13.0 if site.fitted("emptier") else 6.5)
+    centre = column + (13.0 if site.fitted("discharge") else 9.0)
     at = _chip(pen, site, centre)
     line = site.ref("coupling") if coupled else site.ref("timer")
     pen.wire((node, y0), (node, at["trig"][1]), at["trig"], part=line)
     _timing(pen, site, symbol, column, at)
+    if site.fitted("emptier"):
+        _empty(pen, site, node, column, at["trig"][1])
     pen.tag(site.lane("cap"), "V", column - 0.5, 16.2)
     _leaves(pen, site, centre, at)
+
+
+def _invert(pen: Pen, site: Site) -> None:
+    """An NPN that turns the signal round, with its collector resistor."""
+    x0, y0 = pen.output
+    low = y0 + 3.0
+    r = pen.part(site, "invert", "resistor", x0 + 5.0, low, turn=270, side="below")
+    pen.wire((x0, y0), (x0 + 1.0, y0), (x0 + 1.0, low), r["a"], part=site.ref("invert"))
+    q = pen.part(site, "inverter", "npn", x0 + 12.0, low)
+    pen.wire(r["b"], q["b"], part=site.ref("invert"))
+    pen.wire(q["e"], (q["e"][0], HEIGHT), part=site.ref("inverter"))
+    lift = pen.part(site, "lift", "resistor", q["c"][0], 7.0, side="left")
+    pen.wire((q["c"][0], 0.0), lift["a"], part=site.ref("lift"))
+    pen.wire(lift["b"], q["c"], part=site.ref("lift"))
+    pen.output = q["c"]
+
+
+def _empty(pen: Pen, site: Site, node: float, column: float, trigger: float) -> None:
+    """The PNP across the timing capacitor, its base on the trigger's strip."""
+    q = pen.part(site, "emptier", "pnp", node + 5.5, 24.5)
+    ref = site.ref("emptier")
+    pen.wire((node, trigger), (node, 24.5), q["b"], part=ref)
+    pen.wire(q["c"], (q["c"][0], HEIGHT), part=ref)
+    up = (q["e"][0], 16.5)
+    if not site.fitted("keep"):
+        pen.wire((column, 16.5), up, q["e"], part=ref)
+        return
+    d = pen.part(site, "keep", "diode", (column + up[0]) / 2, 16.5, turn=270, side="above", value="")
+    pen.wire((column, 16.5), d["a"], part=site.ref("keep"))
+    pen.wire(d["k"], up, q["e"], part=ref)
 
 
 def draw_astable(pen: Pen, site: Site, symbol: str) -> None:

@@ -20,7 +20,8 @@ SPREAD = 0.15  # of the coupling's time, with its resistor and capacitor at thei
 class Trigger:
     """A trigger pin on a rail [V], pulled up [Ω] and coupled [F] to its signal; 0 F where it lies on it.
 
-    `seconds` is the time that it starts; `ref` its coupling capacitor's, `uncouple` the change that fits one.
+    `seconds` is the time that it starts; `ref` its coupling capacitor's, `couple` the change that fits one,
+    `invert` that which turns its signal round. With `counts_from_release` a long press does no harm.
     """
 
     command: Command
@@ -30,6 +31,8 @@ class Trigger:
     seconds: float
     ref: str
     couple: Change
+    invert: Change | None = None
+    counts_from_release: bool = False
 
     @property
     def level(self) -> float:
@@ -75,7 +78,8 @@ class Trigger:
             formula="trigger on a fall",
             numbers=f"{self.command.name} goes {self.command.sense}",
             because="The timer starts when its trigger pin comes under a third of the supply.",
-            cure=f"Let the {self.command.name} go low when it is meant: a button to 0 V.",
+            cure="Put an inverter before the trigger, or take a button to 0 V.",
+            changes=(self.invert,) if self.invert is not None else (),
         )
         yield check(
             "triggered",
@@ -111,6 +115,8 @@ class Trigger:
                 cure="Couple the trigger through a capacitor, or give it a signal on the timer's own supply.",
                 changes=(self.couple,),
             )
+            if self.counts_from_release:
+                return
             yield check(
                 "press_ends",
                 "Press is over before the time is",
