@@ -14,7 +14,9 @@ from hexlet_core.design.insert import by_itself, joined_beside
 from hexlet_core.design.starts import selector
 from hexlet_core.design.study import Study, study
 from hexlet_core.rehearsal.script import who_of
+from hexlet_core.stages.behaviours.amp_oscillator import AmpOscillator
 from hexlet_core.stages.behaviours.astable import Astable
+from hexlet_core.stages.behaviours.counter_timer import CounterTimer
 from hexlet_core.stages.behaviours.dimmer import Dimmer
 from hexlet_core.stages.behaviours.one_shot import OneShot
 from hexlet_core.stages.behaviours.power_on_delay import PowerOnDelay
@@ -108,6 +110,8 @@ def every_design() -> list[Design]:
         PowerOnDelay(),
         TransistorAstable(),
         TransistorAstable(diodes="none"),
+        AmpOscillator(),
+        CounterTimer(tap="4"),
     )
     paths: list[tuple[Stage, ...]] = [
         *((LogicPin(), drive, Freewheel(), load) for drive in drives for load in loads),

@@ -44,7 +44,9 @@ def device_of(flow: Flow, block: str, part: Placed, corner: Corner) -> Device:
         into = poles.setdefault(terminal[len(name) :], {}) if terminal != name else legs
         into[name] = flow.net(block, net)
     given: Mapping[str, Any] = part.numbers(corner)
-    more = {"poles": [poles[k] for k in sorted(poles)]} if poles else {}
+    more: dict[str, Any] = {"poles": [poles[k] for k in sorted(poles)]} if poles else {}
+    if "taps" in part.device.model_fields:
+        more = {"taps": {int(k): leg["q"] for k, leg in poles.items()}}  # of a counter: "q4"
     name = flow.ref(block, part.local)
     if "spread" in given:
         given = {**given, "spread": part.device.bounded(given["spread"])}

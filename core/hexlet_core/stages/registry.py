@@ -7,7 +7,9 @@ from typing import TYPE_CHECKING, Annotated, Union
 
 from pydantic import Field
 
+from .behaviours.amp_oscillator import AmpOscillator
 from .behaviours.astable import Astable
+from .behaviours.counter_timer import CounterTimer
 from .behaviours.dimmer import Dimmer
 from .behaviours.one_shot import OneShot
 from .behaviours.power_on_delay import PowerOnDelay
@@ -71,6 +73,8 @@ KINDS: tuple[type[Stage], ...] = (
     Dimmer,
     PowerOnDelay,
     TransistorAstable,
+    AmpOscillator,
+    CounterTimer,
     NpnLowSide,
     NmosLowSide,
     PnpHighSide,

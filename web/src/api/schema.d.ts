@@ -997,6 +997,59 @@ export interface components {
              */
             high: number;
         };
+        /** AmpOscillator */
+        AmpOscillator: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "amp_oscillator";
+            /**
+             * Card
+             * @default amplifier-single-supply
+             */
+            card: string;
+            /**
+             * R Time
+             * @default 150000
+             */
+            r_time: number;
+            /**
+             * C Time
+             * @default 0.0000047
+             */
+            c_time: number;
+            /**
+             * R Upper
+             * @default 56000
+             */
+            r_upper: number;
+            /**
+             * R Lower
+             * @default 56000
+             */
+            r_lower: number;
+            /**
+             * R Back
+             * @default 56000
+             */
+            r_back: number;
+            /**
+             * Wanted
+             * @default 1
+             */
+            wanted: number;
+            /**
+             * At Least
+             * @default 0.7
+             */
+            at_least: number;
+            /**
+             * At Most
+             * @default 1.4
+             */
+            at_most: number;
+        };
         /** Astable */
         Astable: {
             /**
@@ -1210,6 +1263,100 @@ export interface components {
              */
             other: number;
         };
+        /** CounterTimer */
+        CounterTimer: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "counter_timer";
+            /**
+             * Card
+             * @default timer-cmos
+             */
+            card: string;
+            /**
+             * Counter
+             * @default counter-14
+             */
+            counter: string;
+            /**
+             * Npn
+             * @default npn-40v-200ma
+             */
+            npn: string;
+            /**
+             * Diode
+             * @default diode-200ma-100v
+             */
+            diode: string;
+            /**
+             * R A
+             * @default 33000
+             */
+            r_a: number;
+            /**
+             * R B
+             * @default 470000
+             */
+            r_b: number;
+            /**
+             * C Time
+             * @default 4.7e-7
+             */
+            c_time: number;
+            /**
+             * Tap
+             * @default 10
+             * @enum {string}
+             */
+            tap: "4" | "5" | "6" | "7" | "8" | "9" | "10" | "11" | "12" | "13" | "14";
+            /**
+             * R Stop
+             * @default 47000
+             */
+            r_stop: number;
+            /**
+             * R Run
+             * @default 47000
+             */
+            r_run: number;
+            /**
+             * C Reset
+             * @default 1e-7
+             */
+            c_reset: number;
+            /**
+             * R Reset
+             * @default 100000
+             */
+            r_reset: number;
+            /**
+             * C Control
+             * @default 1e-8
+             */
+            c_control: number;
+            /**
+             * C Supply
+             * @default 1e-7
+             */
+            c_supply: number;
+            /**
+             * Wanted
+             * @default 160
+             */
+            wanted: number;
+            /**
+             * At Least
+             * @default 120
+             */
+            at_least: number;
+            /**
+             * At Most
+             * @default 220
+             */
+            at_most: number;
+        };
         /** Decoupling */
         Decoupling: {
             /**
@@ -1293,7 +1440,7 @@ export interface components {
             series: "E12" | "E24" | "E96" | "drawer";
             /** Blocks */
             blocks: {
-                [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["JumperWire"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["Astable"] | components["schemas"]["Dimmer"] | components["schemas"]["PowerOnDelay"] | components["schemas"]["TransistorAstable"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["HeldGate"] | components["schemas"]["SoftLatch"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
+                [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["JumperWire"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["Astable"] | components["schemas"]["Dimmer"] | components["schemas"]["PowerOnDelay"] | components["schemas"]["TransistorAstable"] | components["schemas"]["AmpOscillator"] | components["schemas"]["CounterTimer"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["HeldGate"] | components["schemas"]["SoftLatch"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
             };
             /**
              * Joins
@@ -1316,7 +1463,7 @@ export interface components {
             /** Set Aside */
             set_aside?: {
                 [key: string]: {
-                    [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["JumperWire"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["Astable"] | components["schemas"]["Dimmer"] | components["schemas"]["PowerOnDelay"] | components["schemas"]["TransistorAstable"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["HeldGate"] | components["schemas"]["SoftLatch"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
+                    [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["JumperWire"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["Astable"] | components["schemas"]["Dimmer"] | components["schemas"]["PowerOnDelay"] | components["schemas"]["TransistorAstable"] | components["schemas"]["AmpOscillator"] | components["schemas"]["CounterTimer"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["HeldGate"] | components["schemas"]["SoftLatch"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
                 };
             };
             /** Origins */
@@ -2004,7 +2151,7 @@ export interface components {
              * @default coupled
              * @enum {string}
              */
-            trigger: "coupled" | "direct";
+            trigger: "coupled" | "direct" | "extends";
             /**
              * R Trigger
              * @default 27000
@@ -2015,6 +2162,43 @@ export interface components {
              * @default 3.3e-8
              */
             c_trigger: number;
+            /**
+             * Emptier
+             * @default pnp-40v-200ma
+             */
+            emptier: string;
+            /**
+             * Keeps
+             * @default diode
+             * @enum {string}
+             */
+            keeps: "diode" | "none";
+            /**
+             * Diode
+             * @default diode-200ma-100v
+             */
+            diode: string;
+            /**
+             * Input
+             * @default falls
+             * @enum {string}
+             */
+            input: "falls" | "rises";
+            /**
+             * Inverter
+             * @default npn-40v-200ma
+             */
+            inverter: string;
+            /**
+             * R Invert
+             * @default 22000
+             */
+            r_invert: number;
+            /**
+             * R Lift
+             * @default 10000
+             */
+            r_lift: number;
             /**
              * C Control
              * @default 1e-8

@@ -64,24 +64,12 @@ def draw_astable(pen: Pen, site: Site, symbol: str) -> None:
     c = max(pen.x, pen.rail_x) + 4.0  # the capacitor's column
     a = c + 9.0  # the charging resistor's
     at = _chip(pen, site, a + 9.0)
-    dis, thr, trig = (at[name][1] for name in ("dis", "thr", "trig"))
-    top = pen.part(site, "a", "resistor", a, 4.0, side="right")
-    pen.wire((a, 0.0), top["a"], part=site.ref("a"))
-    pen.wire(top["b"], (a, dis), part=site.ref("a"))
-    pen.wire((a, dis), at["dis"], part=site.ref("timer"))
-    low = pen.part(site, "b", "resistor", (a + c) / 2, dis, turn=90, side="below")
-    pen.wire((a, dis), low["a"], part=site.ref("b"))
-    pen.wire(low["b"], (c, dis), part=site.ref("b"))
+    _self_triggered(pen, site, symbol, c, a, at)
     if site.fitted("steer"):
-        over = dis - 3.0
+        dis, over = at["dis"][1], at["dis"][1] - 3.0
         d = pen.part(site, "steer", "diode", (a + c) / 2, over, turn=270, side="above", value="")
         pen.wire((a, over), d["a"], part=site.ref("steer"))
         pen.wire(d["k"], (c, over), (c, dis), part=site.ref("steer"))
-    bottom = pen.part(site, "timing", symbol, c, 24.5, side="left")
-    pen.wire((c, dis), bottom["a"], part=site.ref("timing"))
-    pen.wire(bottom["b"], (c, HEIGHT), part=site.ref("timing"))
-    pen.wire((c, thr), at["thr"], part=site.ref("timing"))
-    pen.wire((c, trig), at["trig"], part=site.ref("timing"))
     pen.tag(site.lane("cap"), "V", c - 0.5, 16.2)
     _leaves(pen, site, a + 9.0, at)
 
@@ -140,13 +128,98 @@ def draw_power_on_delay(pen: Pen, site: Site, symbol: str) -> None:
     _leaves(pen, site, centre, at)
 
 
+def draw_counter_timer(pen: Pen, site: Site, symbol: str, tap: str, kicked: bool) -> None:
+    """A timer that triggers itself, the counter of its beats with its reset, and what stops it."""
+    begin = pen.output
+    chip = max(pen.x, pen.rail_x) + 25.0
+    at = _chip(pen, site, chip)
+    _self_triggered(pen, site, symbol, chip - 20.0, chip - 11.0, at)
+    ctrl = pen.part(site, "control", "capacitor", chip + 6.0, 25.5, turn=270, side="above")
+    pen.wire(at["ctrl"], (at["ctrl"][0], 25.5), ctrl["a"], part=site.ref("control"))
+    pen.wire(ctrl["b"], (ctrl["b"][0], HEIGHT), part=site.ref("control"))
+    k = _counter(pen, site, chip + 13.0, tap)
+    pen.wire(at["out"], k["clk"], part=site.ref("timer"))
+    if kicked:
+        _kick(pen, site, begin, (chip + 13.0, k["reset"][1]))
+    _stopped(pen, site, k[tap], at["reset"])
+
+
+def _self_triggered(
+    pen: Pen, site: Site, symbol: str, c: float, a: float, at: Mapping[str, Point]
+) -> None:
+    """The capacitor's column at `c` and the charging resistor's at `a`, joined to the chip."""
+    dis, thr, trig = (at[name][1] for name in ("dis", "thr", "trig"))
+    top = pen.part(site, "a", "resistor", a, 4.0, side="left")
+    pen.wire((a, 0.0), top["a"], part=site.ref("a"))
+    pen.wire(top["b"], (a, dis), part=site.ref("a"))
+    pen.wire((a, dis), at["dis"], part=site.ref("timer"))
+    low = pen.part(site, "b", "resistor", (a + c) / 2, dis, turn=90, side="below")
+    pen.wire((a, dis), low["a"], part=site.ref("b"))
+    pen.wire(low["b"], (c, dis), part=site.ref("b"))
+    bottom = pen.part(site, "timing", symbol, c, 24.0, side="right")
+    pen.wire((c, dis), bottom["a"], part=site.ref("timing"))
+    pen.wire(bottom["b"], (c, HEIGHT), part=site.ref("timing"))
+    pen.wire((c, thr), at["thr"], part=site.ref("timing"))
+    pen.wire((c, trig), at["trig"], part=site.ref("timing"))
+
+
+def _counter(pen: Pen, site: Site, reset: float, tap: str) -> dict[str, Point]:
+    """The counter, with its reset's capacitor and resistor in a column before it."""
+    k = pen.part(site, "counter", "counter", reset + 9.0, 18.0, value="", side="below", named={"q": tap})
+    u, line = site.ref("counter"), k["reset"][1]
+    up = pen.part(site, "clear", "capacitor", reset, 6.0)
+    pen.wire((reset, 0.0), up["a"], part=site.ref("clear"))
+    pen.wire(up["b"], (reset, line), part=site.ref("clear"))
+    down = pen.part(site, "clear_pull", "resistor", reset, 25.0)
+    pen.wire((reset, line), down["a"], part=site.ref("clear_pull"))
+    pen.wire(down["b"], (reset, HEIGHT), part=site.ref("clear_pull"))
+    pen.wire((reset, line), k["reset"], part=u)
+    pen.wire(k["vdd"], (k["vdd"][0], 0.0), part=u)
+    pen.wire(k["vss"], (k["vss"][0], HEIGHT), part=u)
+    return k
+
+
+def _kick(pen: Pen, site: Site, begin: Point, clear: Point) -> None:
+    """The kick's way under everything, through its diode to the reset."""
+    (x, y), ref = begin, site.ref("kick")
+    d = pen.part(site, "kick", "diode", clear[0] - 2.6, 25.0, value="", side="left")
+    pen.wire(begin, (x + 1.5, y), (x + 1.5, 28.6), (d["a"][0], 28.6), d["a"], part=ref)
+    pen.wire(d["k"], (d["k"][0], clear[1]), clear, part=ref)
+
+
+def _stopped(pen: Pen, site: Site, tap: Point, reset: Point) -> None:
+    """The transistor by which the tap holds the timer's reset down; the tap is the output."""
+    node, over, u = tap[0] + 2.5, 2.0, site.ref("counter")
+    pen.wire(tap, (node, tap[1]), part=u)
+    r = pen.part(site, "stop", "resistor", node + 4.0, 10.0, turn=270, side="below")
+    pen.wire((node, tap[1]), (node, 10.0), r["a"], part=site.ref("stop"))
+    q = pen.part(site, "stopper", "npn", node + 11.0, 10.0)
+    pen.wire(r["b"], q["b"], part=site.ref("stop"))
+    pen.wire(q["e"], (q["e"][0], HEIGHT), part=site.ref("stopper"))
+    run = pen.part(site, "run", "resistor", reset[0] - 3.6, 4.0, side="left")
+    pen.wire((run["a"][0], 0.0), run["a"], part=site.ref("run"))
+    pen.wire(run["b"], reset, part=site.ref("run"))
+    pen.wire(q["c"], (q["c"][0], over), (reset[0], over), reset, part=site.ref("stopper"))
+    x = node + 17.0
+    s, ref = pen.part(site, "supply", "capacitor", x, 6.0), site.ref("supply")
+    pen.wire((x, 0.0), s["a"], part=ref)
+    pen.wire(s["b"], (x, HEIGHT), part=ref)
+    pen.wire((node, tap[1]), (x + 2.5, tap[1]), part=u)
+    pen.tag(site.lane("out"), "V", node + 3.0, tap[1])
+    pen.output = (x + 2.5, tap[1])
+    pen.x = max(pen.x, x + 2.5)
+
+
 def _chip(pen: Pen, site: Site, centre: float, pins: tuple[str, ...] | None = None) -> dict[str, Point]:
     """The timer with what it always has: supply, reset, 0 V, and the control pin's capacitor."""
     at = pen.part(site, "timer", "timer", centre, 15.0, label="555", value="", side="above", pins=pins)
     u = site.ref("timer")
-    pen.wire(at["reset"], (at["reset"][0], 0.0), part=u)
+    if site.part("timer").legs["reset"] == "plus":
+        pen.wire(at["reset"], (at["reset"][0], 0.0), part=u)
     pen.wire(at["vcc"], (at["vcc"][0], 0.0), part=u)
     pen.wire(at["gnd"], (at["gnd"][0], HEIGHT), part=u)
+    if site.fitted("counter"):
+        return at
     c = pen.part(site, "control", "capacitor", at["ctrl"][0], 26.5)
     pen.wire(at["ctrl"], c["a"], part=site.ref("control"))
     pen.wire(c["b"], (c["b"][0], HEIGHT), part=site.ref("control"))

@@ -7,7 +7,7 @@ from abc import abstractmethod
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-from ...cards.card import DiodeCard, TimerCard
+from ...cards.card import Card, ComparatorCard, CounterCard, DiodeCard, TimerCard
 from ...cards.derive import timer
 from ...cards.points import forward_volts
 from ...quantity import Interval, show
@@ -240,17 +240,52 @@ class Halves(Swing):
         return -self._through(volts, self.emptying + self.down) - self.bias
 
 
+@dataclass(frozen=True, kw_only=True)
+class Schmitt(Swing):
+    """An amplifier's capacitor, sent up and down by its output through one resistor [Ω].
+
+    `high` and `low` are what the output comes to [V]; `upper` and `lower` its levels [V]; `leak` the
+    capacitor's own leakage as a resistance [Ω].
+    """
+
+    ohms: float
+    high: float
+    low: float
+    upper: float
+    lower: float
+    bias: float = 0.0
+    leak: float = math.inf
+
+    @property
+    def top(self) -> float:
+        return self.upper
+
+    @property
+    def bottom(self) -> float:
+        return self.lower
+
+    def fills(self, volts: float) -> float:
+        return (self.high - volts) / self.ohms - self.bias - volts / self.leak
+
+    def empties(self, volts: float) -> float:
+        return (self.low - volts) / self.ohms - self.bias - volts / self.leak
+
+
 def control_seconds(card: TimerCard, farads: float) -> float:
     """The time constant of the control pin with a capacitor at it [s]: until then the levels are lower."""
     return 2 / 3 * float(timer(card)["divider"]) * farads
 
 
-def supply_checks(site: Site) -> Iterator[Check]:
-    """Whether a timer bears the highest supply and works on the lowest one; its card is in "card"."""
-    card, rail, u = site.card("card", TimerCard), site.rail, site.ref("timer")
+def supply_checks(
+    site: Site, what: str = "Timer", local: str = "timer", field: str = "card"
+) -> Iterator[Check]:
+    """Whether a chip bears the highest supply and works on the lowest one."""
+    card, rail, u = site.card(field, Card), site.rail, site.ref(local)
+    assert isinstance(card, TimerCard | CounterCard | ComparatorCard)
+    timed = isinstance(card, TimerCard)
     yield check(
-        "timer_most",
-        "Timer on the highest supply",
+        f"{local}_most",
+        f"{what} on the highest supply",
         "limit",
         "supply high",
         unit="V",
@@ -264,8 +299,8 @@ def supply_checks(site: Site) -> Iterator[Check]:
         cure="Feed the timer through a resistor and a zener, or take one that bears more.",
     )
     yield check(
-        "timer_least",
-        "Timer on the lowest supply",
+        f"{local}_least",
+        f"{what} on the lowest supply",
         "need",
         "gets its volts",
         unit="V",
@@ -275,9 +310,9 @@ def supply_checks(site: Site) -> Iterator[Check]:
         says=f"{u} works from {show(card.supply_min, 'V')} and gets {show(rail.low, 'V')}.",
         formula="V ≥ V_{min}",
         numbers=f"{show(rail.low, 'V')} ≥ {show(card.supply_min, 'V')}",
-        because="Under it the timer forgets what it was doing.",
-        cure="Take a CMOS timer: it works from 2 V on.",
-        changes=(Change(path=site.path("card"), value="timer-cmos"),),
+        because=f"Under it the {what.lower()} forgets what it was doing.",
+        cure="Take a CMOS timer: it works from 2 V on." if timed else "Take one that works from less.",
+        changes=(Change(path=site.path(field), value="timer-cmos"),) if timed else (),
     )
 
 
