@@ -5,8 +5,10 @@ from __future__ import annotations
 from hexlet_core.design.document import Design, Supply, in_line
 from hexlet_core.design.insert import exchanged
 from hexlet_core.design.starts import selector
+from hexlet_core.stages.behaviours.counter_timer import CounterTimer
 from hexlet_core.stages.behaviours.dimmer import Dimmer
 from hexlet_core.stages.behaviours.one_shot import OneShot
+from hexlet_core.stages.behaviours.power_on_delay import PowerOnDelay
 from hexlet_core.stages.contract import Stage
 from hexlet_core.stages.drives.ac_bridge import AcBridge
 from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
@@ -17,6 +19,7 @@ from hexlet_core.stages.guards.freewheel import Freewheel
 from hexlet_core.stages.guards.fuse import Fuse
 from hexlet_core.stages.loads.ac_load import AcLoad
 from hexlet_core.stages.loads.led import LedLoad
+from hexlet_core.stages.loads.module import ModuleLoad
 from hexlet_core.stages.loads.relay_coil import RelayCoil
 from hexlet_core.stages.loads.resistive import Resistive
 from hexlet_core.stages.loads.solenoid import SolenoidLoad
@@ -86,6 +89,8 @@ STOCK = {
     "relay-12v-720r-signal": 1,
     "timer-bipolar": 4,
     "timer-cmos": 2,
+    "counter-14": 1,
+    "amplifier-single-supply": 2,
     "trimmer-10k": 3,
     "buzzer-12v": 1,
     "lamp-12v-5w": 4,
@@ -167,6 +172,22 @@ def others() -> list[Design]:
             NmosLowSide(),
             LedLoad(count=3, r_series=510.0),
             name="Red map light",
+            supply=BATTERY,
+        ),
+        in_line(
+            PowerOnDelay(),
+            NmosLowSide(),
+            Freewheel(school="none"),
+            ModuleLoad(current=0.35, capacitance=47e-6, esr=1.0, name="Camera"),
+            name="Camera comes up last",
+            supply=BATTERY,
+        ),
+        in_line(
+            PushButton(),
+            CounterTimer(card="timer-bipolar", tap="12", wanted=600.0, at_least=400.0, at_most=900.0),
+            NmosLowSide(),
+            LedLoad(count=3, r_series=510.0),
+            name="Observer's watchdog",
             supply=BATTERY,
         ),
         in_line(

@@ -230,9 +230,9 @@ class Shelving(Browsing):
         self.assertEqual(json.loads(Path(download.value.path()).read_text("utf-8")), json.loads(text))
         self.button("Roof-vent fan relay").click()
         self.page.get_by_role("menuitem", name="Delete").click()
-        self.see("8 designs")
+        self.see("10 designs")
         self.button("Undo").click()
-        self.see("9 designs")
+        self.see("11 designs")
         self.page.get_by_label("Design file").set_input_files(self.file(text))
         self.see("“Roof-vent fan relay 2” was brought in.")
 

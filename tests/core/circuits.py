@@ -21,6 +21,7 @@ from hexlet_core.stages.behaviours.dimmer import Dimmer
 from hexlet_core.stages.behaviours.one_shot import OneShot
 from hexlet_core.stages.behaviours.power_on_delay import PowerOnDelay
 from hexlet_core.stages.behaviours.transistor_astable import TransistorAstable
+from hexlet_core.stages.behaviours.transistor_one_shot import TransistorOneShot
 from hexlet_core.stages.contract import Act, Command, Corner, Demand, Stage, Switch
 from hexlet_core.stages.drives.ac_bridge import AcBridge
 from hexlet_core.stages.drives.direct_contact import DirectContact
@@ -126,6 +127,12 @@ def every_design() -> list[Design]:
         *((PushButton(), SoftLatch(), guard, load) for guard in guards for load in (coil, Resistive())),
         *((PushButton(), SoftLatch(), Freewheel(), load) for load in loads),
         *((PushButton(), HeldGate(), Freewheel(), load) for load in loads),
+        *(
+            (PushButton(), TransistorOneShot.model_validate({"trigger": t, "diodes": d}), drive, LedLoad())
+            for t in ("coupled", "direct")
+            for d in ("fitted", "none")
+            for drive in (mosfet, NmosLowSide(), NpnLowSide(r_base=10e3))
+        ),
         *((PushButton(most=1.0), DirectContact(), Freewheel(), load) for load in loads),
         *(
             (signal, behaviour, drive, Freewheel(), coil)

@@ -20,6 +20,7 @@ from .study import Study, ready
 
 END: dict[str, Spread] = {"low": "min", "typical": "typ", "high": "max"}  # of a signal that is a load's rail
 BREAKS = ("volts", "peak")  # what is beyond these breaks down, and shows nothing else
+SOON = 0.02  # until what rests is at rest beside something that does not [s]
 NOTHING = 1e-9  # volts, amps or seconds that are none
 UNDRIVEN = 0.2  # how far they may be apart where a transistor is left half on
 
@@ -115,7 +116,10 @@ def proofs(here: Study, block: str) -> Iterator[Proof]:
 def _run(circuit: Netlist, scene: Scene, look: float | None) -> Waves | None:
     try:
         if scene.look is None and look is None:
-            return operating_point(circuit).waves
+            try:
+                return operating_point(circuit).waves
+            except HexletError:  # something in it never rests: what does is there soon
+                return transient(circuit, SOON, from_rest=True)
         return transient(circuit, (scene.look or 0.0) + (look or 0.0), from_rest=scene.cold)
     except HexletError:
         return None

@@ -8,7 +8,10 @@ from typing import Any
 
 from ..errors import DocumentError, Problem
 from ..fields import Document
+from ..stages.behaviours.astable import Astable
+from ..stages.behaviours.dimmer import Dimmer
 from ..stages.behaviours.one_shot import OneShot
+from ..stages.behaviours.power_on_delay import PowerOnDelay
 from ..stages.contract import Stage
 from ..stages.drives.ac_bridge import AcBridge
 from ..stages.drives.nmos_low_side import NmosLowSide
@@ -52,6 +55,7 @@ def _drive() -> NmosLowSide:
     return NmosLowSide(r_pull=6800.0)
 
 
+BENCH = Supply(kind="bench supply", low=11.4, typical=12.0, high=12.6)
 _STARTS: dict[str, _Start] = {
     "coil": _Start(
         "Switch a coil from a logic pin",
@@ -72,13 +76,28 @@ _STARTS: dict[str, _Start] = {
         "Behave, Drive, Load",
         "oneshot",
         lambda: in_line(
-            PushButton(to="zero"),
-            OneShot(),
-            NmosLowSide(),
-            LedLoad(),
-            name="New timed light",
-            supply=Supply(kind="bench supply", low=11.4, typical=12.0, high=12.6),
+            PushButton(to="zero"), OneShot(), NmosLowSide(), LedLoad(), name="New timed light", supply=BENCH
         ),
+    ),
+    "blink": _Start(
+        "Blink, tick or clock something",
+        "Behave, Drive, Load",
+        "blink",
+        lambda: in_line(Astable(), NmosLowSide(), LedLoad(), name="New blinker", supply=BENCH),
+    ),
+    "dim": _Start(
+        "Give a heater or light a part of its power",
+        "Behave, Drive, Load",
+        "dimmer",
+        lambda: in_line(
+            Dimmer(), NmosLowSide(), Resistive(resistance=12.0, power=15.0), name="New dimmer", supply=BENCH
+        ),
+    ),
+    "delay": _Start(
+        "Come on a while after the supply",
+        "Behave, Drive, Load",
+        "delay",
+        lambda: in_line(PowerOnDelay(), NmosLowSide(), Resistive(), name="New delayed start", supply=BENCH),
     ),
     "latch": _Start(
         "Press on, press off",

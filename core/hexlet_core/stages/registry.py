@@ -14,6 +14,7 @@ from .behaviours.dimmer import Dimmer
 from .behaviours.one_shot import OneShot
 from .behaviours.power_on_delay import PowerOnDelay
 from .behaviours.transistor_astable import TransistorAstable
+from .behaviours.transistor_one_shot import TransistorOneShot
 from .contract.stage import Role, Stage
 from .drives.ac_bridge import AcBridge
 from .drives.chain_low_side import ChainLowSide
@@ -69,6 +70,7 @@ KINDS: tuple[type[Stage], ...] = (
     OptoSignal,
     StageOutput,
     OneShot,
+    TransistorOneShot,
     Astable,
     Dimmer,
     PowerOnDelay,

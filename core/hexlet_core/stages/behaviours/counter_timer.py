@@ -91,7 +91,7 @@ class CounterTimer(Behaviour):
             low=Level(Interval.spread(0.0, 0.0), ohms),
             rest=Rest(0.0, ohms, "is low until the count is reached", "it counts", here=True),
             steady=4 * card.output.current,
-            burst=4 * card.output.current,
+            burst=math.inf,  # its own resistance limits it
             name="counter",
             follows=True,
         )
@@ -287,11 +287,10 @@ class CounterTimer(Behaviour):
         found = [Scene("plugged", "as the supply comes up", look=0.0, cold=True)]
         if math.isfinite(cycle.first + cycle.period):
             found.append(Scene("steady", "while it counts", look=cycle.first + cycle.period, cold=True))
+            early = min(0.4 * t, cycle.first + 2.5 * cycle.period)
+            found.append(Scene("idle", "while it counts", look=early, cold=True))
         if self.beats <= SHOWN:
-            found += [
-                Scene("idle", "while it counts", look=0.4 * t, cold=True),
-                Scene("active", "when the count is reached", look=1.2 * t, cold=True),
-            ]
+            found.append(Scene("active", "when the count is reached", look=1.2 * t, cold=True))
         return tuple(found)
 
     def states(self, site: Site) -> tuple[StateRow, ...]:

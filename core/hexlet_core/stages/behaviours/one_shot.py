@@ -324,7 +324,7 @@ class OneShot(Behaviour):
         ways = (
             ("coupled", "counts as a short one"),
             ("direct", "keeps it on until let go"),
-            ("extends", "keeps it on, and it counts anew from letting go"),
+            ("extends", "keeps it on, then counts anew"),
         )
         edges = (("falls", "falls"), ("rises", "rises"))
         return {
@@ -347,10 +347,7 @@ class OneShot(Behaviour):
         t = self.charge(site).seconds
         half = PRESS + (t / 2 if math.isfinite(t) else 1.0)
         press = self._press(site)
-        twice = (
-            Act(UPSTREAM, "active", MOMENT, press),
-            Act(UPSTREAM, "active", half - press, press),
-        )
+        twice = (Act(UPSTREAM, "active", MOMENT, press), Act(UPSTREAM, "active", half - press, press))
         return (
             Scene("idle", "before a press", (Act(UPSTREAM, "idle"),)),
             Scene("active", "while it runs", (Act(UPSTREAM, "active", 0.05, self._press(site)),), look=half),
@@ -364,9 +361,7 @@ class OneShot(Behaviour):
         r, c = site.ref("time"), site.ref("timing")
         usual = f"on for {show(t, 's')}, {show(least, 's', 2)} to {show(most, 's', 2)}"
         held = ("off at its time", f"{site.ref('coupling')} lets only the start of a press through")
-        again = StateRow(
-            state="Pressed again while it is on", load="no change", why=f"{c} goes on charging"
-        )
+        again = StateRow(state="Pressed again while it is on", load="no change", why=f"{c} goes on charging")
         if self.trigger == "extends":
             anew = f"{site.ref('emptier')} empties {c}"
             again = StateRow(state="Pressed again while it is on", load="the whole time again", why=anew)

@@ -49,7 +49,7 @@ class TransistorAstable(Behaviour):
 
     kind: Literal["transistor_astable"] = "transistor_astable"
     card: str = "npn-40v-200ma"
-    r_c: Annotated[float, Q("Ω", 100.0, 1e6)] = 2.2e3
+    r_c: Annotated[float, Q("Ω", 100.0, 1e6)] = 1.8e3
     r_on: Annotated[float, Q("Ω", 100.0, 1e8)] = 47e3
     r_off: Annotated[float, Q("Ω", 100.0, 1e8)] = 47e3
     c_time: Annotated[float, Q("F", 1e-11, 0.1)] = 15e-6

@@ -144,9 +144,7 @@ def draw_counter_timer(pen: Pen, site: Site, symbol: str, tap: str, kicked: bool
     _stopped(pen, site, k[tap], at["reset"])
 
 
-def _self_triggered(
-    pen: Pen, site: Site, symbol: str, c: float, a: float, at: Mapping[str, Point]
-) -> None:
+def _self_triggered(pen: Pen, site: Site, symbol: str, c: float, a: float, at: Mapping[str, Point]) -> None:
     """The capacitor's column at `c` and the charging resistor's at `a`, joined to the chip."""
     dis, thr, trig = (at[name][1] for name in ("dis", "thr", "trig"))
     top = pen.part(site, "a", "resistor", a, 4.0, side="left")

@@ -22,7 +22,9 @@ class Thrown:
 
     `collector` is the resistor of the transistor that throws it, `feeds` that of its own collector [Ω]; with
     `diode` one lies in the base's lead, and `bleed` [Ω] holds the base itself at 0 V meanwhile. `leak` is the
-    capacitor's own as a resistance, and `taken` what hangs on the collector that throws it [Ω].
+    capacitor's own as a resistance, and `taken` what hangs on the collector that throws it [Ω]; `turns` is
+    the collector current at which it turns the other off, where more is needed than the first that counts
+    [A].
     """
 
     volts: float
@@ -35,6 +37,7 @@ class Thrown:
     bleed: float = math.inf
     leak: float = math.inf
     taken: float = math.inf
+    turns: float | None = None
 
     @property
     def drive(self) -> float:
@@ -61,7 +64,7 @@ class Thrown:
         own collector's resistor turns into as many volts as a junction asks for.
         """
         v_t = thermal_voltage(ROOM)
-        i_c = v_t / self.feeds
+        i_c = v_t / self.feeds if self.turns is None else max(self.turns, v_t / self.feeds)
         v_be = v_t * math.log(i_c / float(bipolar(self.card)["i_s"]))
         return v_be + self._over(active_base(self.card, i_c) + v_be / self.bleed)
 
@@ -114,7 +117,7 @@ def collector_command(rail: Rail, ohms: float, low: float, name: str, rests: str
         low=Level(Interval.spread(low, 0.0), 5.0),
         rest=Rest(low, 5.0, words, rests, here=True),
         steady=amps,
-        burst=amps,
+        burst=math.inf,  # its own resistor limits it
         name=name,
         follows=True,
     )

@@ -33,6 +33,17 @@ export function Prove() {
     { shown: "Enter", words: "done, and the next reading" },
   ]);
   useEffect(() => input.current?.focus({ preventScroll: true }), [current]);
+  if (bench && rungs.length === 0)
+    return (
+      <section className="empty">
+        <h3>Nothing to read with a meter</h3>
+        <p>
+          {bench.steps.length === 0
+            ? "There are no readings above 30 V AC or 60 V DC, or before the design is whole."
+            : "It changes faster than a meter follows and slower than it averages. Count its rounds: Build’s last check says how long they should take."}
+        </p>
+      </section>
+    );
   if (!bench || !rung) return <p className="empty">Working out what the meter should show …</p>;
   const path = { params: { path: { design_id: opened.id } } };
   const send = async (body: Partial<S["ReadingIn"]>) => {
