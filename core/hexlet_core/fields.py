@@ -22,11 +22,15 @@ from .quantity import parse, show
 
 @dataclass(frozen=True)
 class Q:
-    """Unit and bounds of a quantity; `low` and `high` are inclusive, in SI units."""
+    """Unit and bounds of a quantity; `low` and `high` are inclusive, in SI units.
+
+    With `marked` three digits are read as they are printed on the part: 503 is 50 kΩ, as 104 is 100 nF.
+    """
 
     unit: str
     low: float
     high: float
+    marked: bool = False
 
     def read(self, value: object) -> float:
         """The value in SI units, from a number or from shorthand.
@@ -35,7 +39,7 @@ class Q:
         """
         try:
             if isinstance(value, str):
-                number = parse(value, self.unit)
+                number = parse(value, self.unit, marked=self.marked)
             elif isinstance(value, int | float) and not isinstance(value, bool):
                 number = float(value) if abs(value) < HUGE else (math.inf if value > 0 else -math.inf)
             else:

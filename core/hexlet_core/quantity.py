@@ -43,6 +43,8 @@ _NUMBER: Final = re.compile(
     r"(?P<sign>[+-]?)(?P<whole>\d*)(?:(?P<mark>[.,])(?P<part>\d+))?(?:[eE](?P<exp>[+-]?\d+))?"
     r"\s*(?P<tail>[^\d\s].*)?$"
 )
+# Three digits as they are printed on a part: two and how many zeros follow, of picofarads or ohms.
+_PRINTED = re.compile(r"(?P<digits>[1-9]\d)(?P<zeros>[0-6])$")
 _INFIX: Final = re.compile(
     r"(?P<sign>[+-]?)(?P<whole>\d+)(?P<letter>[A-Za-zµμΩΩ]+)(?P<part>\d+)\s*(?P<unit>[^\d]*)$"
 )
@@ -77,13 +79,14 @@ def _known_unit(tail: str) -> str | None:
     return None
 
 
-def parse(text: str, unit: str = "", field: str = "") -> float:
+def parse(text: str, unit: str = "", field: str = "", marked: bool = False) -> float:
     """The value of an entry in SI units.
 
     Args:
         text: what was typed, such as "4k7" or "3.3 V".
         unit: the field's unit, a key of `UNIT_NAMES`.
         field: path put into the error.
+        marked: whether three digits are what is printed on a trimmer; on a capacitor they always are.
     Returns:
         The value [`unit`].
     Raises:
@@ -93,6 +96,14 @@ def parse(text: str, unit: str = "", field: str = "") -> float:
     (4700.0, 3.3e-05, 10000000.0)
     """
     raw = text.strip().replace("−", "-").replace("\u00a0", " ")
+    printed = _PRINTED.match(raw)
+    if printed and (unit == "F" or (marked and printed["zeros"] != "0")):
+        return _scaled(f"{printed['digits']}e{printed['zeros']}", "p" if unit == "F" else "")
+    return _typed(text, raw, unit, field)
+
+
+def _typed(text: str, raw: str, unit: str, field: str) -> float:
+    """The value of what is typed in shorthand, in SI units."""
 
     def refuse(message: str, suggestion: str | None = None) -> EntryError:
         return EntryError(Problem(field, message, got=f"“{text.strip()}”", suggestion=suggestion))

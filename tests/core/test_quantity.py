@@ -109,6 +109,14 @@ class Showing(unittest.TestCase):
     def test_interval_spreads_both_ways(self) -> None:
         self.assertEqual(Interval.spread(100.0, 0.05), Interval(95.0, 100.0, 105.0))
 
+    def test_what_is_printed_on_a_part(self) -> None:
+        """Oracle: two digits and how many zeros follow, of picofarads, on a trimmer of ohms."""
+        for text, farads in (("104", 1e-7), ("472", 4.7e-9), ("100", 1e-11), ("104 nF", 1.04e-7)):
+            self.assertAlmostEqual(parse(text, "F") / farads, 1.0)
+        for text, ohms in (("503", 50e3), ("104", 1e5), ("500", 500.0), ("4k7", 4700.0)):
+            self.assertAlmostEqual(parse(text, "Ω", marked=True) / ohms, 1.0)
+        self.assertEqual(parse("503", "Ω"), 503.0)
+
     def test_examples_in_the_docs_run(self) -> None:
         self.assertEqual(doctest.testmod(quantity).failed, 0)
 

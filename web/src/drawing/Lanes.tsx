@@ -12,6 +12,7 @@ const TOP = 22,
   EVENTS = 27,
   HANDLE = 9,
   LEAST_LANE = 27, // height of a lane of weight 1
+  NOTHING: Record<string, number> = { A: 1e-5, V: 1e-2 },
   SUPPLY = 1; // the place of the supply among the lanes; the signals come before it
 
 export type EventHandles = {
@@ -305,7 +306,8 @@ export function Lanes({
             ...(ghost?.lanes.find((g) => g.id === lane.id)?.value ?? []),
             ...(lane.limits ?? []).map(([v]) => v),
           ];
-          const [least, most] = [Math.min(0, ...all), Math.max(...all)];
+          // What is next to nothing lies flat: noise is not worth a look.
+          const [least, most] = [Math.min(0, ...all), Math.max(...all, NOTHING[lane.unit] ?? 0)];
           const v = scaleLinear()
             .domain([least, most === least ? least + 1 : most])
             .range([bottom, top]);

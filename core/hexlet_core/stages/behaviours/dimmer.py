@@ -47,7 +47,7 @@ class Dimmer(Behaviour):
     kind: Literal["dimmer"] = "dimmer"
     card: str = "timer-bipolar"
     r_feed: Annotated[float, Q("Ω", 10.0, 1e6)] = 1e3
-    r_turn: Annotated[float, Q("Ω", 100.0, 1e7)] = 100e3
+    r_turn: Annotated[float, Q("Ω", 100.0, 1e7, marked=True)] = 100e3
     turn: Annotated[float, Q("%", 0.0, 100.0)] = 50.0
     diode: str = "diode-200ma-100v"
     c_time: Annotated[float, Q("F", 1e-11, 1e-2)] = 10e-9
