@@ -6,6 +6,7 @@ import hashlib
 from typing import Any
 
 from django.http import Http404, HttpRequest
+from hexlet_core.design.hangs import HangsStep
 from hexlet_core.design.study import Study
 from hexlet_core.rehearsal.press_map import MapStep
 from hexlet_core.rehearsal.script import circuit
@@ -30,6 +31,7 @@ def _told(job: Job) -> JobOut:
         problem=job.why,
         fan=last if isinstance(last, FanStep) else None,
         map=last if isinstance(last, MapStep) else None,
+        hangs=last if isinstance(last, HangsStep) else None,
     )
 
 
@@ -52,6 +54,12 @@ def ask_press_map(request: HttpRequest, body: AnswerIn) -> JobOut:
     """What becomes of a press, by hold and supply."""
     here = asked(body).here
     return _ask("press map", here, body.channel)
+
+
+@router.post("/jobs/hangs", response={200: JobOut, 422: Refusal, 503: Refusal})
+def ask_hangs(request: HttpRequest, body: AnswerIn) -> JobOut:
+    """What a design's time hangs on: each part, the supply, the heat, a meter."""
+    return _ask("hangs", asked(body).here)
 
 
 @router.get("/jobs/{job_id}", response={200: JobOut, 404: Refusal})

@@ -11,6 +11,7 @@ from hexlet_core.design.compare import Difference
 from hexlet_core.design.document import Design
 from hexlet_core.design.evaluate import Evaluation, FacetState
 from hexlet_core.design.exchange import Offered
+from hexlet_core.design.hangs import HangsStep
 from hexlet_core.design.script import Script
 from hexlet_core.design.starts import Start
 from hexlet_core.errors import Problem
@@ -350,3 +351,4 @@ class JobOut(Schema):
     problem: str
     fan: FanStep | None
     map: MapStep | None
+    hangs: HangsStep | None

@@ -19,6 +19,7 @@ from typing import Any, BinaryIO
 
 from hexlet_core.cards import Drawer
 from hexlet_core.design.document import Design
+from hexlet_core.design.hangs import hangs
 from hexlet_core.design.script import Script
 from hexlet_core.design.study import study
 from hexlet_core.errors import DocumentError, HexletError, Problem
@@ -38,7 +39,15 @@ def _press_map(design: Design, drawer: Drawer, channel: int) -> Iterator[Documen
     return press_map(study(design, drawer), channel)
 
 
-WORK: dict[str, Callable[..., Iterator[Document]]] = {"spread": _spread, "press map": _press_map}
+def _hangs(design: Design, drawer: Drawer) -> Iterator[Document]:
+    return hangs(study(design, drawer))
+
+
+WORK: dict[str, Callable[..., Iterator[Document]]] = {
+    "spread": _spread,
+    "press map": _press_map,
+    "hangs": _hangs,
+}
 
 
 class Worker:

@@ -11,9 +11,11 @@ from hexlet_core.circuit.measure import Measurement, signal
 from hexlet_core.circuit.solve import transient
 from hexlet_core.design.document import Design, Supply, changed, in_line
 from hexlet_core.design.evaluate import evaluate
+from hexlet_core.design.hangs import hangs
 from hexlet_core.design.insert import behaving, removed
 from hexlet_core.design.proofs import proofs
 from hexlet_core.design.study import Study, study
+from hexlet_core.errors import DocumentError
 from hexlet_core.prove.expect import expectations
 from hexlet_core.stages.behaviours.amp_oscillator import AmpOscillator
 from hexlet_core.stages.behaviours.astable import Astable
@@ -142,6 +144,32 @@ class Promises(unittest.TestCase):
         found = takes(1e-6, 4.0, 8.0, lambda v: (12.0 - v) / 1e5)
         self.assertAlmostEqual(found / (0.1 * np.log(2)), 1.0, places=9)
         self.assertEqual(takes(1e-6, 4.0, 8.0, lambda v: (7.0 - v) / 1e5), float("inf"))
+
+
+class HangsOn(unittest.TestCase):
+    def test_each_part_moves_it_as_the_formula_says(self) -> None:
+        """Oracle: t = R·C·ln 3 is proportional to both; 10 MΩ beside a leaking capacitor make it longer."""
+        *_, last = hangs(study(made(OneShot(), signal=PushButton(to="zero"))))
+        assert last.hangs is not None
+        found = last.hangs
+        capacitor, levels, resistor = found.levers
+        self.assertAlmostEqual((capacitor.high - capacitor.low) / found.value, 0.4, delta=0.01)
+        self.assertAlmostEqual((resistor.high - resistor.low) / found.value, 0.02, delta=0.002)
+        self.assertEqual(levels.part, "U1")
+        self.assertLess(np.ptp([p.value for p in found.supplies]) / found.value, 1e-3)
+        assert found.metered is not None
+        self.assertAlmostEqual(found.metered / found.value, 1.035, delta=0.01)
+
+    def test_a_held_gate_hangs_on_its_threshold_and_the_supply(self) -> None:
+        *_, last = hangs(study(made(HeldGate(c_hold=1e-6))))
+        assert last.hangs is not None
+        self.assertIn("threshold", [lever.what for lever in last.hangs.levers[:2]])
+        values = [p.value for p in last.hangs.supplies]
+        self.assertEqual(values, sorted(values))
+
+    def test_a_design_without_a_time_is_refused(self) -> None:
+        with self.assertRaises(DocumentError):
+            list(hangs(study(in_line(LogicPin(), NmosLowSide(), LedLoad()))))
 
 
 class Dimmers(unittest.TestCase):

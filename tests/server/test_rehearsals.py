@@ -40,6 +40,13 @@ class Rehearsals(Shed):
         self.assertEqual(found["state"], "done")
         self.assertIsNotNone(found["map"])
 
+    def test_what_a_time_hangs_on_is_a_job_too(self) -> None:
+        light = next(d for d in self.get("/api/shelf")["designs"] if d["name"] == "Red map light")
+        document = self.get(f"/api/designs/{light['id']}")["document"]
+        found = self.run_out("hangs", {"document": document})
+        self.assertEqual((found["state"], found["hangs"]["hangs"]["levers"][0]["part"]), ("done", "C1"))
+        self.assertEqual(self.run_out("hangs", self.body())["state"], "failed")
+
     def test_what_cannot_be_spread_is_refused_before_it_waits(self) -> None:
         script = {"events": [{"do": "lift", "part": "R99", "at": 0}]}
         refused = self.send("post", "/api/jobs/spread", self.body(script=script), 422)

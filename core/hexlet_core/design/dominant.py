@@ -68,7 +68,7 @@ def dominant(here: Study, verdict: Verdict, proof: Proof) -> Dominant | None:
     if total < NOTHING * max(abs(verdict.limit), abs(proof.found)):
         return None
     (device, field), most = max(moves.items(), key=lambda pair: pair[1])
-    block, local, own = _owner(proof.cut, device)
+    block, local, own = owner(proof.cut, device)
     if block not in here.design.blocks:
         return None
     path = _path(here, block, own, field)
@@ -92,7 +92,7 @@ def _read(proof: Proof, circuit: Netlist, changes: Mapping[str, Mapping[str, flo
         return math.nan
 
 
-def _owner(cut: Study, ref: str) -> tuple[str, str, str]:
+def owner(cut: Study, ref: str) -> tuple[str, str, str]:
     """The block, local name and field of the part with a reference in a cut-out."""
     for block in cut.flow.order:
         for part in cut.flow.parts(block):

@@ -30,6 +30,7 @@ from .around import (
 from .channels import Channel, channels
 from .choose import CardUse, uses
 from .exchange import NotBuilt, Offered, behaviours, choices, guards, refusals
+from .hangs import TIMES
 from .interface import Does, Joint, interface, pressed, truth
 from .picture import FlowPicture, flow_picture
 from .remedies import remedied
@@ -83,6 +84,7 @@ class Evaluation(Document):
     cards: tuple[CardUse, ...]
     joints: tuple[Joint, ...]
     truth: tuple[Does, ...]
+    timed: bool  # whether something keeps a time, with a capacitor that spreads
     pressed: bool  # whether a press decides what a behaviour does
     cautions: tuple[str, ...]
 
@@ -171,6 +173,7 @@ def evaluate(here: Study, channel: int = 1) -> Evaluation:
         cards=uses(here),
         joints=interface(here),
         truth=truth(here),
+        timed=any(v.check in TIMES for v in verdicts),
         pressed=pressed(here),
         cautions=cautions(here),
     )

@@ -6,6 +6,8 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+import numpy as np
+
 from ..cards.derive import Spread
 from ..circuit.devices.heat import ROOM
 from ..circuit.measure import Measurement, Since, signal
@@ -20,6 +22,7 @@ from .study import Study, ready
 
 END: dict[str, Spread] = {"low": "min", "typical": "typ", "high": "max"}  # of a signal that is a load's rail
 BREAKS = ("volts", "peak")  # what is beyond these breaks down, and shows nothing else
+MOVES = 0.01  # share of its size that a quantity at rest may still move
 SOON = 0.02  # until what rests is at rest beside something that does not [s]
 NOTHING = 1e-9  # volts, amps or seconds that are none
 UNDRIVEN = 0.2  # how far they may be apart where a transistor is left half on
@@ -118,8 +121,10 @@ def _run(circuit: Netlist, scene: Scene, look: float | None) -> Waves | None:
         if scene.look is None and look is None:
             try:
                 return operating_point(circuit).waves
-            except HexletError:  # something in it never rests: what does is there soon
-                return transient(circuit, SOON, from_rest=True)
+            except HexletError:
+                # A timer never rests: what does beside it is there soon.
+                clocked = any(d.device == "timer" for d in circuit.devices)
+                return transient(circuit, SOON, from_rest=True) if clocked else None
         return transient(circuit, (scene.look or 0.0) + (look or 0.0), from_rest=scene.cold)
     except HexletError:
         return None
@@ -128,7 +133,10 @@ def _run(circuit: Netlist, scene: Scene, look: float | None) -> Waves | None:
 def _read(cut: Study, block: str, how: Shown, scene: Scene, waves: Waves) -> float:
     name = cut.signal(block, how.signal)
     if how.look is None:
-        return float(signal(waves, name)[-1])
+        values = signal(waves, name)
+        late = values[waves.time >= 0.5 * waves.time[-1]]
+        rests = float(np.ptp(late)) <= MOVES * float(np.max(np.abs(late)))
+        return float(values[-1]) if rests else math.nan
     since = None
     if how.since is not None:
         since = Since(signal=cut.signal(block, how.since[0]), level=how.since[1], edge=how.since[2])

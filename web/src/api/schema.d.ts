@@ -700,6 +700,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/hangs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Hangs
+         * @description What a design's time hangs on: each part, the supply, the heat, a meter.
+         */
+        post: operations["api_jobs_ask_hangs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}": {
         parameters: {
             query?: never;
@@ -4338,6 +4358,8 @@ export interface components {
             joints: components["schemas"]["Joint"][];
             /** Truth */
             truth: components["schemas"]["Does"][];
+            /** Timed */
+            timed: boolean;
             /** Pressed */
             pressed: boolean;
             /** Cautions */
@@ -5913,6 +5935,44 @@ export interface components {
             fan?: components["schemas"]["Fan"] | null;
         };
         /**
+         * Hangs
+         * @description What a time or pace hangs on; `metered` is what it is with a meter at its capacitor, None where it
+         *     runs no more then, or where nothing is to be read.
+         */
+        Hangs: {
+            /** Block */
+            block: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
+            /** Levers */
+            levers: components["schemas"]["Lever"][];
+            /** Rest */
+            rest: number;
+            /** Supplies */
+            supplies: components["schemas"]["Point"][];
+            /** Warmth */
+            warmth: components["schemas"]["Point"][];
+            /** Metered */
+            metered: number | null;
+            /** Meter */
+            meter: number;
+        };
+        /**
+         * HangsStep
+         * @description How far the work is, and the answer at the end.
+         */
+        HangsStep: {
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+            hangs?: components["schemas"]["Hangs"] | null;
+        };
+        /**
          * JobOut
          * @description Long work: how it stands, its newest step by what was asked for, and what went wrong.
          */
@@ -5928,6 +5988,21 @@ export interface components {
             problem: string;
             fan: components["schemas"]["FanStep"] | null;
             map: components["schemas"]["MapStep"] | null;
+            hangs: components["schemas"]["HangsStep"] | null;
+        };
+        /**
+         * Lever
+         * @description One part's number: what the time is with it at either end, all others ordinary.
+         */
+        Lever: {
+            /** Part */
+            part: string;
+            /** What */
+            what: string;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
         };
         /**
          * MapStep
@@ -5956,6 +6031,16 @@ export interface components {
             statistics: components["schemas"]["Statistics"];
             /** Values */
             values: number[];
+        };
+        /**
+         * Point
+         * @description What the time is at a supply [V] or a temperature [°C].
+         */
+        Point: {
+            /** At */
+            at: number;
+            /** Value */
+            value: number;
         };
         /**
          * PressMap
@@ -9334,6 +9419,93 @@ export interface operations {
         };
     };
     api_jobs_ask_press_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description It does not come from the application's own page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description A fault of the program's own */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    api_jobs_ask_hangs: {
         parameters: {
             query?: never;
             header?: never;

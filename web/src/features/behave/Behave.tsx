@@ -6,6 +6,7 @@ import { SchematicPane } from "../workspace/SchematicPane";
 import type { FacetProps } from "../workspace/types";
 import { useWorkspace } from "../workspace/useDesign";
 import { FinderPane } from "./FinderPane";
+import { HangsPane } from "./HangsPane";
 import { PressPane } from "./PressPane";
 import { TurnPane } from "./TurnPane";
 
@@ -104,7 +105,7 @@ function States() {
 }
 
 export function Behave(props: FacetProps) {
-  const { finder, turns, pressed, behaviours } = useWorkspace().answer.evaluation;
+  const { finder, turns, timed, pressed, behaviours } = useWorkspace().answer.evaluation;
   if (finder || turns.length > 0)
     return (
       <div className="two behaving">
@@ -114,6 +115,7 @@ export function Behave(props: FacetProps) {
             <TurnPane key={map.path} map={map} />
           ))}
           {pressed && <PressPane />}
+          {timed && <HangsPane />}
           <States />
           <Behaviours />
         </div>
