@@ -18,7 +18,8 @@ from hexlet_core.errors import DocumentError, EntryError, HexletError
 from hexlet_core.fields import Q, read_json
 from hexlet_core.prove.expect import expectations, judged
 from hexlet_core.prove.progress import Taken, progress
-from hexlet_core.rehearsal.rehearse import rehearse, thin
+from hexlet_core.rehearsal.lanes import thin
+from hexlet_core.rehearsal.rehearse import rehearse
 from hexlet_core.rehearsal.script import circuit, presets
 from hexlet_core.stages.drawing import Pen
 from hexlet_core.stages.drives.ac_bridge import AcBridge

@@ -11,7 +11,7 @@ from hexlet_core.circuit.netlist import Groups, Netlist
 from hexlet_core.circuit.solve import operating_point, transient
 from hexlet_core.errors import DocumentError, SettleError
 from hexlet_core.fields import read_document
-from hexlet_core.rehearsal.rehearse import thin
+from hexlet_core.rehearsal.lanes import thin
 
 from .circuits import COIL_L, COIL_R, step_into_coil
 from .test_circuit import toggle_times

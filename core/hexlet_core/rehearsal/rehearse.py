@@ -12,7 +12,7 @@ from typing import Literal, NamedTuple
 
 import numpy as np
 
-from ..circuit.devices import Floats, Ints, Potentiometer
+from ..circuit.devices import Floats, Potentiometer
 from ..circuit.measure import signal
 from ..circuit.solve import transient
 from ..circuit.waves import Stress, Waves
@@ -23,27 +23,13 @@ from ..fields import Document
 from ..quantity import show
 from ..stages.contract import Corner, Watch
 from .events import Happening, told
+from .insides import Inside, insides
+from .lanes import Lane, thin
 from .script import circuit, script_of, who_of
 
 MADE = {"relay": 2, "button": 1}  # which of its states tells that the normally open contact is closed
-THIN = 1 / 400  # share of a lane's range that thinning may move its curve
 RAIL = f"{SUPPLY}.plus"  # the supply's lane
 IDLE = 0.02  # a part conducts above this share of its largest current, and above a microamp
-
-
-class Lane(Document):
-    """One quantity over time. Digital lanes hold 0 and 1; `words` name the two."""
-
-    id: str
-    title: str
-    unit: str
-    digital: bool
-    time: tuple[float, ...]
-    value: tuple[float, ...]
-    words: tuple[str, str] | None = None
-    limits: tuple[tuple[float, str], ...] = ()
-    shown: bool = True
-    place: int = 0  # as `Watch.place`: 0 signal, 1 supply, 2 load, 3 output, 4 contact, 5 control
 
 
 class Mark(Document):
@@ -83,6 +69,7 @@ class Rehearsal(Document):
     nodes: tuple[str, ...]  # where a meter can go
     lanes: tuple[Lane, ...]
     marks: tuple[Mark, ...]
+    insides: tuple[Inside, ...]  # of timers
     conducting: tuple[Spell, ...]
     closed: tuple[Spell, ...]  # when the normally open contact of a relay or button is made
     passed: tuple[str, ...]  # limits that were passed, in words
@@ -92,31 +79,6 @@ class Rehearsal(Document):
 def waves_of(here: Study, script: Script, corner: Corner | None = None) -> Waves:
     """The raw trajectory behind a rehearsal."""
     return transient(circuit(here, script, corner), script.stop)
-
-
-def thin(time: Floats, value: Floats, share: float = THIN) -> Ints:
-    """Indices that keep a curve within `share` of its range: the line-simplification rule of the farthest
-    point.
-    """
-    if len(time) < 3:
-        return np.arange(len(time))
-    spread = float(np.ptp(value)) or 1.0
-    keep = np.zeros(len(time), bool)
-    keep[[0, -1]] = True
-    stack = [(0, len(time) - 1)]
-    while stack:
-        a, b = stack.pop()
-        if b - a < 2:
-            continue
-        span = time[b] - time[a]
-        part = slice(a + 1, b)
-        line = value[a] + (value[b] - value[a]) * ((time[part] - time[a]) / span if span > 0 else 0.0)
-        off = np.abs(value[part] - line)
-        k = int(np.argmax(off))
-        if off[k] > share * spread:
-            keep[a + 1 + k] = True
-            stack += [(a, a + 1 + k), (a + 1 + k, b)]
-    return np.flatnonzero(keep)
 
 
 @dataclass(frozen=True)
@@ -309,6 +271,7 @@ def rehearse(here: Study, script: Script | None = None) -> Rehearsal:
         nodes=tuple(n for n in waves.netlist.packed.unknowns if not set("#(:") & set(n)),
         lanes=tuple(t.lane(waves.time) for t in shown),
         marks=tuple(marks),
+        insides=tuple(insides(waves)),
         conducting=tuple(_conducting(waves)),
         closed=tuple(_closed(waves)),
         passed=tuple(_warned(waves.stresses())),

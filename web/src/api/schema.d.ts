@@ -4613,6 +4613,29 @@ export interface components {
             text: string;
         };
         /**
+         * Inside
+         * @description One timer: its upper level (the lower is half of it), its two inputs, its latch and the row it is in.
+         */
+        Inside: {
+            /** Ref */
+            ref: string;
+            upper: components["schemas"]["Lane"];
+            trigger: components["schemas"]["Lane"];
+            threshold: components["schemas"]["Lane"];
+            latch: components["schemas"]["Lane"];
+            row: components["schemas"]["Lane"];
+            /**
+             * Rows
+             * @default [
+             *       "Between the levels: it keeps its state.",
+             *       "Trigger under the lower level: set, the output is high.",
+             *       "Threshold over the upper level: reset, the output is low and pin 7 conducts.",
+             *       "Reset pin low: held, the output is low and pin 7 conducts."
+             *     ]
+             */
+            rows: string[];
+        };
+        /**
          * Joint
          * @description One row: what is compared, in words, how it stands, and the verdict that says why.
          */
@@ -4864,6 +4887,8 @@ export interface components {
             lanes: components["schemas"]["Lane"][];
             /** Marks */
             marks: components["schemas"]["Mark"][];
+            /** Insides */
+            insides: components["schemas"]["Inside"][];
             /** Conducting */
             conducting: components["schemas"]["Spell"][];
             /** Closed */

@@ -7,6 +7,7 @@ import type { FacetProps } from "../workspace/types";
 import { useWorkspace } from "../workspace/useDesign";
 import { FinderPane } from "./FinderPane";
 import { HangsPane } from "./HangsPane";
+import { InsidePane } from "./InsidePane";
 import { PressPane } from "./PressPane";
 import { TurnPane } from "./TurnPane";
 
@@ -105,7 +106,9 @@ function States() {
 }
 
 export function Behave(props: FacetProps) {
-  const { finder, turns, timed, pressed, behaviours } = useWorkspace().answer.evaluation;
+  const { answer } = useWorkspace();
+  const { finder, turns, timed, pressed, behaviours } = answer.evaluation;
+  const insides = answer.rehearsal?.insides ?? [];
   if (finder || turns.length > 0)
     return (
       <div className="two behaving">
@@ -113,6 +116,9 @@ export function Behave(props: FacetProps) {
           {finder && <FinderPane finder={finder} />}
           {turns.map((map) => (
             <TurnPane key={map.path} map={map} />
+          ))}
+          {insides.map((inside) => (
+            <InsidePane key={inside.ref} inside={inside} />
           ))}
           {pressed && <PressPane />}
           {timed && <HangsPane />}

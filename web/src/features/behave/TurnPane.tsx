@@ -12,15 +12,16 @@ export function TurnPane({ map }: { map: S["TurnMap"] }) {
   const { tryOut, commit, trying } = useWorkspace();
   const [box, width] = useWidth();
   const { points } = map;
-  const near = points.reduce((a, b) => (Math.abs(b.turn - map.at) < Math.abs(a.turn - map.at) ? b : a));
-  const tried = trying?.some((c) => c.path === map.path);
-  const move = (at: number) => tryOut([{ path: map.path, value: Number(at.toFixed(1)) }]);
-  const take = () => void commit([{ path: map.path, value: map.at }], `Turned to ${place(map.at)}`);
+  const tried = trying?.find((c) => c.path === map.path);
+  const at = typeof tried?.value === "number" ? tried.value : map.at; // the answer comes a moment later
+  const near = points.reduce((a, b) => (Math.abs(b.turn - at) < Math.abs(a.turn - at) ? b : a));
+  const move = (to: number) => tryOut([{ path: map.path, value: Number(to.toFixed(1)) }]);
+  const take = () => void commit([{ path: map.path, value: at }], `Turned to ${place(at)}`);
   const across: Axis = { low: 0, high: 100, title: "turn", shown: place };
   const cursor = {
-    at: map.at,
+    at: at,
     label: `${map.title}: the knob`,
-    text: `${place(map.at)}: on for ${share(near.duty)}, ${show(near.hertz, "Hz")}`,
+    text: `${place(at)}: on for ${share(near.duty)}, ${show(near.hertz, "Hz")}`,
     step: 1,
     onMove: move,
     onTake: take,
@@ -48,7 +49,7 @@ export function TurnPane({ map }: { map: S["TurnMap"] }) {
       <h3>
         {map.title}{" "}
         <small>
-          {place(map.at)}: on for {share(near.duty)} of the time, {show(near.hertz, "Hz")}
+          {place(at)}: on for {share(near.duty)} of the time, {show(near.hertz, "Hz")}
         </small>
       </h3>
       <Plot
@@ -73,7 +74,7 @@ export function TurnPane({ map }: { map: S["TurnMap"] }) {
       {tried && (
         <p>
           <button className="primary" onClick={take}>
-            Use {place(map.at)} <kbd>Enter</kbd>
+            Use {place(at)} <kbd>Enter</kbd>
           </button>{" "}
           <button className="link" onClick={() => tryOut(null)}>
             Leave it

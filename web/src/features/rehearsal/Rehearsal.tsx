@@ -19,7 +19,7 @@ export type Moment = {
 };
 
 /** The cursor's time, within what was run. */
-function useNow(): number {
+export function useNow(): number {
   const { answer } = useWorkspace();
   return Math.min(useCell(useDesk().cursor), answer.rehearsal?.stop ?? Infinity);
 }

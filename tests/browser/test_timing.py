@@ -1,0 +1,53 @@
+"""Timing in the browser: the knob, what a time hangs on, the inside of a timer, and a blinker put in."""
+
+import re
+
+from playwright.sync_api import expect
+from workshop.models import Design
+
+from .base import Browsing
+
+
+class Timing(Browsing):
+    def test_the_knob_is_turned_by_keys_and_kept_by_enter(self) -> None:
+        self.fan = Design.objects.get(name="Dew-heater dimmer")
+        self.open("behave")
+        knob = self.page.get_by_role("slider", name=re.compile("the knob"))
+        knob.focus()
+        for _ in range(3):
+            knob.press("ArrowRight")
+        knob.press("Shift+ArrowRight")
+        self.button(re.compile("Use 63%")).wait_for()
+        self.assertEqual(self.value("blocks.b1.turn"), 50.0)
+        knob.press("Enter")
+        self.wait_for_value("blocks.b1.turn", 63.0)
+        knob.press("ArrowLeft")
+        knob.press("Escape")
+        self.button(re.compile("Use 62%")).wait_for(state="hidden")
+
+    def test_what_a_time_hangs_on_and_what_is_inside(self) -> None:
+        self.fan = Design.objects.get(name="Red map light")
+        self.open("behave")
+        inside = self.page.get_by_role("region", name="Inside U1")
+        expect(inside).to_contain_text("Between the levels: it keeps its state.")
+        pane = self.page.get_by_role("region", name="What the time hangs on")
+        expect(pane.get_by_role("img", name=re.compile("C1 capacitance"))).to_be_visible(timeout=40_000)
+        expect(pane).to_contain_text("With a meter of 10 MΩ at its capacitor")
+
+    def test_a_blinker_takes_the_pins_place_and_gives_it_back(self) -> None:
+        self.open("behave")
+        self.page.get_by_role("button", name=re.compile("^555 astable")).click()
+        self.wait_for_value("blocks.b5.kind", "astable")
+        self.see(re.compile("555 astable, every"))
+        expect(self.page.get_by_role("region", name="How long you hold it")).to_have_count(0)
+        self.button("Undo").click()
+        self.wait_for_value("blocks.b1.kind", "logic_pin")
+
+    def test_a_term_is_explained_until_it_was_read(self) -> None:
+        self.open()
+        self.page.locator("li.verdict", has_text="On-resistance").get_by_role("button").first.click()
+        term = self.page.locator(".working .term", has_text="threshold")
+        term.click()
+        self.see("far from fully on")
+        self.page.keyboard.press("Escape")
+        expect(term).to_have_count(0)
