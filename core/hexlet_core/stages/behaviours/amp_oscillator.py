@@ -15,28 +15,37 @@ from ...cards.card import ComparatorCard
 from ...fields import Q
 from ...quantity import Interval, show, show_part
 from ..contract.descriptions import Finder, StateRow
-from ..contract.facts import Command, Fact, Level, Rest
+from ..contract.facts import Command, Level, Rest
 from ..contract.parts import Placed, from_card, resistor
-from ..contract.ports import Port, rail_in
 from ..contract.scenes import Play, Probe, Scene, Watch
 from ..contract.site import Site
-from ..contract.stage import Behaviour
 from ..drawing.oscillators import draw_amp_oscillator
 from ..drawing.pen import Pen
 from ..rules.beating import beating, beats, follows
 from ..rules.timer import Schmitt, supply_checks
 from ..rules.timing import leak_of, symbol_of, timing_capacitor, tolerance_of
-from ..rules.wanted import Telling, Times, pairs, spread_words, time_bounds, wish_checks
-from ..say.checks import Check, Shown, check, when
-from ..say.windows import Window, window
-from ..say.wording import Say, Sentence, Word
+from ..rules.wanted import (
+    Telling,
+    Times,
+    asked_for,
+    ends_of,
+    leak_check,
+    pairs,
+    scaled_windows,
+    spread_words,
+    wish_checks,
+)
+from ..say.checks import Check, Shown
+from ..say.windows import Window
+from ..say.wording import Say, Sentence
+from .base import ByItself
 
 CYCLES = 3  # that are measured
 GIVES = 0.02  # what an operational amplifier's output gives at most, assumed [A]
 R_OUT = 50.0  # behind which it gives it, assumed as for the device [Ω]
 
 
-class AmpOscillator(Behaviour):
+class AmpOscillator(ByItself):
     title = "Amplifier oscillator"
     purpose = "On and off by itself, from one operational amplifier, four resistors and a capacitor."
     choose = "An amplifier is at hand, or left over in its package, and the pace may be slow."
@@ -58,12 +67,6 @@ class AmpOscillator(Behaviour):
     @property
     def summary(self) -> str:
         return f"Amplifier oscillator, {show_part(self.r_time)} × {show(self.c_time, 'F')}"
-
-    def ports(self) -> tuple[Port, ...]:
-        return (rail_in(), Port("out", "command", "out", {"out": "out", "ref": "zero"}))
-
-    def tell(self, port: str, site: Site) -> Fact | None:
-        return self.gives(site) if port == "out" else None
 
     def gives(self, site: Site) -> Command:
         """Its output, high for as long as it is on."""
@@ -149,35 +152,25 @@ class AmpOscillator(Behaviour):
         yield from wish_checks(self, times, telling)
         card = site.card("card", ComparatorCard)
         last = (made.high - made.top) / self.r_time
-        lost = card.bias + made.top / made.leak
-        yield check(
-            "leak",
-            "What leaks",
-            "practice",
-            "current",
-            unit="A",
-            nominal=lost,
-            worst=card.bias + made.top / leak_of(self.c_time, 1.0),
-            most=max(last / 5, 1e-12),
-            at=when("the leakiest capacitor"),
-            says=f"{show(lost, 'A')} leaks of the last {show(last, 'A')} that charge {c}.",
+        yield leak_check(
+            taken=card.bias,
+            end=made.top,
+            farads=self.c_time,
+            last=last,
             formula="I_{leak} ≤ (V_{OH} − V_{TH}) / R / 5",
-            numbers=f"{show(lost, 'A')} ≤ {show(last / 5, 'A')}",
             because="What leaks, or goes into the input, never fills the capacitor: at last it stands still.",
-            cure=f"Take a smaller {r} and a larger {c}, or a film capacitor.",
+            part=r,
+            ref=c,
         )
         yield from supply_checks(site, "Amplifier", "amplifier")
 
     def windows(self, site: Site) -> tuple[Window, ...]:
-        times = self.times(site)
-        if not 0 < times.least <= times.most < math.inf:
-            return ()
-        ends = self.at_least / times.least, self.at_most / times.most
-        r = time_bounds(self, *(self.r_time * e for e in ends))
-        c = time_bounds(self, *(self.c_time * e for e in ends))
-        return (
-            window(site, "r_time", "time", "timing resistor", r),
-            window(site, "c_time", "timing", "timing capacitor", c),
+        return scaled_windows(
+            site,
+            self,
+            self.times(site),
+            ("r_time", "time", "timing resistor"),
+            ("c_time", "timing", "timing capacitor"),
         )
 
     def finds(self, site: Site) -> Finder:
@@ -191,17 +184,7 @@ class AmpOscillator(Behaviour):
         return pairs(site, self, ("r_time", "c_time"), lambda farads: self.wanted / per / farads, times)
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
-        return {
-            "behave": (
-                Word(text="On and off every"),
-                say.field("wanted", note="wanted"),
-                Word(text="anything from"),
-                say.field("at_least", note="at least"),
-                Word(text="to"),
-                say.field("at_most", note="at most"),
-                Word(text="will do."),
-            )
-        }
+        return {"behave": asked_for(say, "On and off every")}
 
     # --- what it does -------------------------------------------------------------------------------
     def scenes(self, site: Site) -> tuple[Scene, ...]:
@@ -212,7 +195,7 @@ class AmpOscillator(Behaviour):
         made, times = self.swing(site), self.times(site)
         pace = f"on for {show(made.on, 's')}, off for {show(made.off, 's')}"
         levels = f"{show(made.bottom, 'V')} to {show(made.top, 'V')}"
-        spread = f"every {show(times.least, 's', 2)} to {show(times.most, 's', 2)}"
+        spread = f"every {ends_of(times)}"
         ends = " to ".join(show(self.swing(site, v).period, "s") for v in (site.rail.low, site.rail.high))
         return (
             StateRow(

@@ -14,26 +14,34 @@ from ...cards.card import DiodeCard, TimerCard
 from ...fields import Q
 from ...quantity import show, show_part
 from ..contract.descriptions import Finder, StateRow
-from ..contract.facts import Command, Fact
+from ..contract.facts import Command
 from ..contract.parts import Placed, capacitor, from_card, resistor
-from ..contract.ports import Port, rail_in
 from ..contract.scenes import Play, Probe, Scene, Watch
 from ..contract.site import Site
-from ..contract.stage import Behaviour
 from ..drawing.pen import Pen
 from ..drawing.timers import draw_astable
 from ..rules.beating import beating, beats, follows
 from ..rules.timer import CALM, DISCHARGE, Cycle, control_seconds, oscillating, supply_checks
-from ..rules.timing import USUAL_LEAK, leak_of, symbol_of, timing_capacitor, tolerance_of
-from ..rules.wanted import Telling, Times, pairs, spread_words, time_bounds, wish_checks
-from ..say.checks import Check, Shown, check, high, when
+from ..rules.timing import leak_of, symbol_of, timing_capacitor, tolerance_of
+from ..rules.wanted import (
+    Telling,
+    Times,
+    asked_for,
+    leak_check,
+    pairs,
+    spread_words,
+    time_bounds,
+    wish_checks,
+)
+from ..say.checks import Check, Shown, check, high
 from ..say.windows import Window, bound, window
 from ..say.wording import Say, Sentence, Word
+from .base import ByItself
 
 CYCLES = 3  # that are measured
 
 
-class Astable(Behaviour):
+class Astable(ByItself):
     title = "555 astable"
     purpose = "On and off by itself, again and again, at a pace that two resistors and a capacitor set."
     choose = "Something shall blink, tick or be clocked, from a few times a minute to some thousand a second."
@@ -57,12 +65,6 @@ class Astable(Behaviour):
     @property
     def summary(self) -> str:
         return f"555 astable, every {show(math.log(2) * (self.r_a + 2 * self.r_b) * self.c_time, 's')}"
-
-    def ports(self) -> tuple[Port, ...]:
-        return (rail_in(), Port("out", "command", "out", {"out": "out", "ref": "zero"}))
-
-    def tell(self, port: str, site: Site) -> Fact | None:
-        return self.gives(site) if port == "out" else None
 
     def gives(self, site: Site) -> Command:
         """Its output, high for as long as it is on."""
@@ -137,23 +139,15 @@ class Astable(Behaviour):
     def _leak_checks(self, site: Site) -> Iterator[Check]:
         cycle, c = self.cycle(site), site.ref("timing")
         last = (cycle.volts - cycle.top) / (self.r_a + (0.0 if cycle.steer else self.r_b))
-        lost = max(cycle.bias, 0.0) + cycle.top / cycle.leak
-        worst = max(cycle.bias, 0.0) + cycle.top / cycle.leak / USUAL_LEAK
-        yield check(
-            "leak",
-            "What leaks",
-            "practice",
-            "current",
-            unit="A",
-            nominal=lost,
-            worst=worst,
-            most=last / 5,
-            at=when("the leakiest capacitor"),
-            says=f"{show(lost, 'A')} leaks of the last {show(last, 'A')} that charge {c}.",
+        yield leak_check(
+            taken=max(cycle.bias, 0.0),
+            end=cycle.top,
+            farads=self.c_time,
+            last=last,
             formula="I_{leak} ≤ (V − V_{threshold}) / (R_{A} + R_{B}) / 5",
-            numbers=f"{show(lost, 'A')} ≤ {show(last / 5, 'A')}",
             because="What leaks never reaches the capacitor: it slows down, and at last it stands still.",
-            cure=f"Take smaller resistors and a larger {c}, or a film capacitor.",
+            part=site.ref("a"),
+            ref=c,
         )
 
     def _discharged(self, site: Site) -> Check:
@@ -222,13 +216,8 @@ class Astable(Behaviour):
         ways = (("none", "the longer part of it"), ("diode", "as long as the charging resistor says"))
         return {
             "behave": (
-                Word(text="On and off every"),
-                say.field("wanted", note="wanted"),
-                Word(text="anything from"),
-                say.field("at_least", note="at least"),
-                Word(text="to"),
-                say.field("at_most", note="at most"),
-                Word(text="will do. It is on"),
+                *asked_for(say, "On and off every"),
+                Word(text="It is on"),
                 say.field("steer", note="steering diode", choices=ways),
             )
         }

@@ -24,7 +24,7 @@ from ..drawing.pen import Pen
 from ..drawing.timers import draw_counter_timer
 from ..rules.timer import Cycle, supply_checks
 from ..rules.timing import leak_of, symbol_of, timing_capacitor, tolerance_of
-from ..rules.wanted import Telling, Times, pairs, spread_words, time_bounds, wish_checks
+from ..rules.wanted import Telling, Times, asked_for, ends_of, pairs, spread_words, time_bounds, wish_checks
 from ..say.checks import Check, Shown, check, holds, low, when
 from ..say.windows import Window, window
 from ..say.wording import Say, Sentence, Word
@@ -269,13 +269,8 @@ class CounterTimer(Behaviour):
         taps = tuple((str(t), f"tap {t}") for t in site.card("counter", CounterCard).taps if t >= 4)
         return {
             "behave": (
-                Word(text="On"),
-                say.field("wanted", note="wanted"),
-                Word(text="after the supply comes up, or after the last kick. Anything from"),
-                say.field("at_least", note="at least"),
-                Word(text="to"),
-                say.field("at_most", note="at most"),
-                Word(text="will do, at"),
+                *asked_for(say, "On", "after the supply comes up, or after the last kick."),
+                Word(text="Taken at"),
                 say.field("tap", note="of the counter", choices=taps),
             )
         }
@@ -295,7 +290,7 @@ class CounterTimer(Behaviour):
 
     def states(self, site: Site) -> tuple[StateRow, ...]:
         times, cycle = self.times(site), self.cycle(site)
-        ends = f"{show(times.least, 's', 2)} to {show(times.most, 's', 2)}"
+        ends = ends_of(times)
         u = site.ref("counter")
         taps = [t for t in site.card("counter", CounterCard).taps if t >= 4]
         all_of = ", ".join(f"{t}: {show(self._after(cycle, 2 ** (t - 1)), 's', 2)}" for t in taps)
@@ -318,7 +313,7 @@ class CounterTimer(Behaviour):
 
     def trial(self, site: Site) -> tuple[str, str]:
         times = self.times(site)
-        ends = f"{show(times.least, 's', 2)} to {show(times.most, 's', 2)}"
+        ends = ends_of(times)
         return "Switch the supply on and wait: the load comes on by itself.", f"after {ends}"
 
     def settles(self, site: Site) -> float:

@@ -16,12 +16,10 @@ from ...cards.derive import timer
 from ...fields import Q
 from ...quantity import show, show_part
 from ..contract.descriptions import StateRow, TurnMap, TurnPoint
-from ..contract.facts import Command, Fact
+from ..contract.facts import Command
 from ..contract.parts import END_SHARE, TRACK, Placed, capacitor, from_card, potentiometer, resistor
-from ..contract.ports import Port, rail_in
 from ..contract.scenes import Play, Probe, Scene, Watch
 from ..contract.site import Site
-from ..contract.stage import Behaviour
 from ..drawing.pen import Pen
 from ..drawing.timers import draw_dimmer
 from ..rules.beating import beating, beats, follows
@@ -30,13 +28,14 @@ from ..rules.timing import symbol_of, timing_capacitor, tolerance_of
 from ..say.checks import Check, Shown, check, high, when
 from ..say.windows import Window, bound, window
 from ..say.wording import Say, Sentence, Word
+from .base import ByItself
 
 CYCLES = 3  # that are measured
 PLACES = 21  # of the turn that are told
 NOWHERE = TurnPoint(turn=0.0, hertz=0.0, duty=0.0)  # where it stands still at every place
 
 
-class Dimmer(Behaviour):
+class Dimmer(ByItself):
     title = "555 dimmer"
     purpose = "Switches the load many times a second; a knob sets for which share of the time."
     choose = "A heater, light or motor shall get any part of its power, and little may be lost on the way."
@@ -59,12 +58,6 @@ class Dimmer(Behaviour):
     @property
     def summary(self) -> str:
         return f"555 dimmer, at {show(self.turn, '%')}"
-
-    def ports(self) -> tuple[Port, ...]:
-        return (rail_in(), Port("out", "command", "out", {"out": "out", "ref": "zero"}))
-
-    def tell(self, port: str, site: Site) -> Fact | None:
-        return self.gives(site) if port == "out" else None
 
     def gives(self, site: Site) -> Command:
         """Its output, high for its share of the time."""

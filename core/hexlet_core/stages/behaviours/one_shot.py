@@ -25,10 +25,19 @@ from ..contract.stage import Behaviour
 from ..drawing.pen import Pen
 from ..drawing.timers import draw_timer
 from ..rules.timer import DISCHARGE, Charge, output_of, supply_checks
-from ..rules.timing import LARGE, USUAL_LEAK, leak_of, symbol_of, timing_capacitor, tolerance_of
+from ..rules.timing import LARGE, leak_of, symbol_of, timing_capacitor, tolerance_of
 from ..rules.trigger import PRESS, Trigger
-from ..rules.wanted import Telling, Times, pairs, spread_words, time_bounds, wish_checks
-from ..say.checks import Change, Check, Shown, check, high, when
+from ..rules.wanted import (
+    Telling,
+    Times,
+    asked_for,
+    leak_check,
+    pairs,
+    spread_words,
+    time_bounds,
+    wish_checks,
+)
+from ..say.checks import Change, Check, Shown, check, high
 from ..say.windows import Bound, Window, bound, window
 from ..say.wording import Say, Sentence, Word
 
@@ -211,23 +220,15 @@ class OneShot(Behaviour):
             shown=shown,
         )
         yield from wish_checks(self, Times(t, *self.ends(site)), telling)
-        lost = made.bias + (made.end / made.leak)
-        worst = made.bias + made.end / made.leak / USUAL_LEAK
-        yield check(
-            "leak",
-            "What leaks",
-            "practice",
-            "current",
-            unit="A",
-            nominal=lost,
-            worst=worst,
-            most=made.last / 5,
-            at=when("the leakiest capacitor"),
-            says=f"{show(lost, 'A')} leaks of the last {show(made.last, 'A')} that charge {c}.",
+        yield leak_check(
+            taken=made.bias,
+            end=made.end,
+            farads=self.c_time,
+            last=made.last,
             formula="I_{leak} ≤ (V − V_{threshold}) / R_{time} / 5",
-            numbers=f"{show(lost, 'A')} ≤ {show(made.last / 5, 'A')}",
             because="What leaks never reaches the capacitor: the time grows, and past the limit never ends.",
-            cure=f"Take a smaller {r} and a larger {c}, or a film capacitor.",
+            part=r,
+            ref=c,
         )
 
     def _chip_checks(self, site: Site) -> Iterator[Check]:
@@ -329,13 +330,8 @@ class OneShot(Behaviour):
         edges = (("falls", "falls"), ("rises", "rises"))
         return {
             "behave": (
-                Word(text="One press: on for"),
-                say.field("wanted", note="wanted"),
-                Word(text="then off by itself. Anything from"),
-                say.field("at_least", note="at least"),
-                Word(text="to"),
-                say.field("at_most", note="at most"),
-                Word(text="will do. A long press"),
+                *asked_for(say, "One press: on for", "then off by itself."),
+                Word(text="A long press"),
                 say.field("trigger", note="the trigger", choices=ways),
                 Word(text="It starts as the signal"),
                 say.field("input", note="an inverter turns it", choices=edges),

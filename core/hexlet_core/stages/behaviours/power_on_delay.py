@@ -16,23 +16,31 @@ from ...cards.card import DiodeCard, TimerCard
 from ...fields import Q
 from ...quantity import show, show_part
 from ..contract.descriptions import Finder, StateRow
-from ..contract.facts import Command, Fact
+from ..contract.facts import Command
 from ..contract.parts import Placed, capacitor, from_card, resistor
-from ..contract.ports import Port, rail_in
 from ..contract.scenes import Play, Probe, Scene, Watch
 from ..contract.site import Site
-from ..contract.stage import Behaviour
 from ..drawing.pen import Pen
 from ..drawing.timers import draw_power_on_delay
 from ..rules.timer import Charge, output_of, supply_checks
-from ..rules.timing import USUAL_LEAK, leak_of, symbol_of, timing_capacitor, tolerance_of
-from ..rules.wanted import Telling, Times, pairs, spread_words, time_bounds, wish_checks
-from ..say.checks import Check, Shown, check, when
-from ..say.windows import Window, window
-from ..say.wording import Say, Sentence, Word
+from ..rules.timing import leak_of, symbol_of, timing_capacitor, tolerance_of
+from ..rules.wanted import (
+    Telling,
+    Times,
+    asked_for,
+    leak_check,
+    pairs,
+    scaled_windows,
+    spread_words,
+    wish_checks,
+)
+from ..say.checks import Check, Shown
+from ..say.windows import Window
+from ..say.wording import Say, Sentence
+from .base import ByItself
 
 
-class PowerOnDelay(Behaviour):
+class PowerOnDelay(ByItself):
     title = "Power-on delay"
     purpose = "The load comes on a set time after the supply does, and stays on."
     choose = "Something else must be up first, or everything at once would be too much for the supply."
@@ -55,12 +63,6 @@ class PowerOnDelay(Behaviour):
     def summary(self) -> str:
         made = Charge(1.0, self.r_time, self.c_time, leak=leak_of(self.c_time))
         return f"Power-on delay, {show(made.seconds, 's')}"
-
-    def ports(self) -> tuple[Port, ...]:
-        return (rail_in(), Port("out", "command", "out", {"out": "out", "ref": "zero"}))
-
-    def tell(self, port: str, site: Site) -> Fact | None:
-        return self.gives(site) if port == "out" else None
 
     def gives(self, site: Site) -> Command:
         """Its output, high when the time is over."""
@@ -118,42 +120,25 @@ class PowerOnDelay(Behaviour):
             shown=shown,
         )
         yield from wish_checks(self, Times(t, *self.ends(site)), telling)
-        lost = max(made.bias, 0.0) + made.end / made.leak
-        worst = max(made.bias, 0.0) + made.end / made.leak / USUAL_LEAK
-        yield check(
-            "leak",
-            "What leaks",
-            "practice",
-            "current",
-            unit="A",
-            nominal=lost,
-            worst=worst,
-            most=made.last / 5,
-            at=when("the leakiest capacitor"),
-            says=f"{show(lost, 'A')} leaks of the last {show(made.last, 'A')} through {r}.",
+        yield leak_check(
+            taken=max(made.bias, 0.0),
+            end=made.end,
+            farads=self.c_time,
+            last=made.last,
             formula="I_{leak} ≤ V / 3 / R_{time} / 5",
-            numbers=f"{show(lost, 'A')} ≤ {show(made.last / 5, 'A')}",
             because="What leaks through the capacitor holds the timer's pins up, at last for good.",
-            cure=f"Take a smaller {r} and a larger {c}, or a film capacitor.",
+            part=r,
+            ref=c,
         )
         yield from supply_checks(site)
 
     def windows(self, site: Site) -> tuple[Window, ...]:
-        least, most = self.ends(site)
-        if not (math.isfinite(most) and least > 0):
-            return ()
-        ends = self.at_least / least, self.at_most / most
-        return (
-            window(
-                site, "r_time", "time", "timing resistor", time_bounds(self, *(self.r_time * e for e in ends))
-            ),
-            window(
-                site,
-                "c_time",
-                "timing",
-                "timing capacitor",
-                time_bounds(self, *(self.c_time * e for e in ends)),
-            ),
+        return scaled_windows(
+            site,
+            self,
+            Times(self.charge(site).seconds, *self.ends(site)),
+            ("r_time", "time", "timing resistor"),
+            ("c_time", "timing", "timing capacitor"),
         )
 
     def finds(self, site: Site) -> Finder:
@@ -168,17 +153,7 @@ class PowerOnDelay(Behaviour):
         )
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
-        return {
-            "behave": (
-                Word(text="On"),
-                say.field("wanted", note="wanted"),
-                Word(text="after the supply comes up, anything from"),
-                say.field("at_least", note="at least"),
-                Word(text="to"),
-                say.field("at_most", note="at most"),
-                Word(text="will do."),
-            )
-        }
+        return {"behave": asked_for(say, "On", "after the supply comes up.")}
 
     # --- what it does -------------------------------------------------------------------------------
     def scenes(self, site: Site) -> tuple[Scene, ...]:

@@ -13,25 +13,23 @@ from dataclasses import replace
 from typing import Annotated, Literal
 
 from ...cards.card import BipolarCard, DiodeCard, NpnCard
-from ...cards.points import most_collector
 from ...fields import Q
 from ...quantity import show, show_part
 from ..contract.descriptions import Finder, StateRow
-from ..contract.facts import Command, Fact, Take
+from ..contract.facts import Command, Take
 from ..contract.parts import Placed, from_card, resistor
-from ..contract.ports import Port, rail_in
 from ..contract.scenes import Play, Probe, Scene, Watch
 from ..contract.site import Site
-from ..contract.stage import Behaviour
 from ..drawing.pairs import draw_transistor_astable
 from ..drawing.pen import Pen
 from ..rules.beating import beating, beats, follows
-from ..rules.pair import Thrown, collector_command
+from ..rules.pair import Thrown, collector_command, reversed_check, saturates
 from ..rules.timing import leak_of, symbol_of, timing_capacitor, tolerance_of
-from ..rules.wanted import Telling, Times, pairs, spread_words, time_bounds, wish_checks
-from ..say.checks import Change, Check, Shown, check, high, low
+from ..rules.wanted import Telling, Times, asked_for, ends_of, pairs, spread_words, time_bounds, wish_checks
+from ..say.checks import Change, Check, Shown, check, low
 from ..say.windows import Window, bound, window
 from ..say.wording import Say, Sentence, Word
+from .base import ByItself
 
 CYCLES = 3  # that are measured
 SPREAD_VBE = 0.03  # how far a base-emitter voltage is off, either way [V]
@@ -39,7 +37,7 @@ LOADED = 0.5  # share of its swing that may be taken until it stops, assumed
 ROUNDED = 0.2  # share of a half period that a collector may take to rise
 
 
-class TransistorAstable(Behaviour):
+class TransistorAstable(ByItself):
     title = "Transistor astable"
     purpose = "On and off by itself: two transistors, two capacitors, and parts from any drawer."
     choose = "Something shall blink and no timer is at hand, or how it works is the point."
@@ -65,12 +63,6 @@ class TransistorAstable(Behaviour):
         return (
             f"Transistor astable, every {show(math.log(2) * (self.r_on + self.r_off) * self.c_time, 's', 2)}"
         )
-
-    def ports(self) -> tuple[Port, ...]:
-        return (rail_in(), Port("out", "command", "out", {"out": "out", "ref": "zero"}))
-
-    def tell(self, port: str, site: Site) -> Fact | None:
-        return self.gives(site) if port == "out" else None
 
     def gives(self, site: Site) -> Command:
         """The second collector, high for as long as that transistor is off."""
@@ -197,47 +189,19 @@ class TransistorAstable(Behaviour):
 
     def _base_checks(self, site: Site) -> Iterator[Check]:
         card = site.card("card", BipolarCard)
-        for half, own in (("on", "2"), ("off", "1")):
-            t = self.thrown(site, "on" if half == "on" else "off", site.rail.low)
-            amps, q = t.volts / self.r_c, site.ref(f"switch_{own}")
-            carries = most_collector(card, t.drive) * card.gain_min / card.gain
-            yield check(
-                f"saturates_{own}",
-                f"{q} turned fully on",
-                "need",
-                "turns on",
-                unit="A",
-                nominal=most_collector(card, t.drive),
-                worst=carries,
-                least=amps,
-                at=low("least gain"),
-                says=f"Could carry {show(carries, 'A')}; its collector resistor asks for {show(amps, 'A')}.",
-                formula="β · (V − V_{BE}) / R_{B} ≥ V / R_{C}",
-                numbers=f"{show(t.drive, 'A')} of base current: {show(carries, 'A')}",
-                because="A base resistor that is too large leaves its transistor half on: it does not run.",
-                cure=f"Make {site.ref(f'base_{own}')} smaller, or the collector resistors larger.",
+        halves: tuple[tuple[Literal["on", "off"], str], ...] = (("on", "2"), ("off", "1"))
+        for half, own in halves:
+            t = self.thrown(site, half, site.rail.low)
+            yield saturates(
+                card,
+                id=f"saturates_{own}",
+                q=site.ref(f"switch_{own}"),
+                drive=t.drive,
+                amps=t.volts / self.r_c,
+                part=site.ref(f"base_{own}"),
             )
-        top = self.thrown(site, "on", site.rail.high)
-        yield check(
-            "reversed",
-            "Base thrown below ground",
-            "limit",
-            "volts",
-            unit="V",
-            nominal=0.0 if top.diode else -top.thrown,
-            most=card.v_ebo,
-            at=high("the moment the other turns on"),
-            says=(
-                f"{show(-top.thrown, 'V')} stand at the diode, none at the base."
-                if top.diode
-                else f"{show(-top.thrown, 'V')} at a junction that stands {show(card.v_ebo, 'V')}."
-            ),
-            formula="V_{EB} = V − V_{BE} − V_{CE}",
-            numbers=f"{show(-top.thrown, 'V')} against {show(card.v_ebo, 'V')}",
-            because="A base driven below its emitter breaks down at some 5 V and loses gain each time.",
-            cure="Fit a diode in each base's lead.",
-            changes=(Change(path=site.path("diodes"), value="fitted"),),
-        )
+        cure = Change(path=site.path("diodes"), value="fitted")
+        yield reversed_check(self.thrown(site, "on", site.rail.high), "the moment the other turns on", cure)
 
     def windows(self, site: Site) -> tuple[Window, ...]:
         times, card = self.times(site), site.card("card", BipolarCard)
@@ -281,13 +245,8 @@ class TransistorAstable(Behaviour):
         ways = (("fitted", "with base diodes"), ("none", "without base diodes"))
         return {
             "behave": (
-                Word(text="On and off every"),
-                say.field("wanted", note="wanted"),
-                Word(text="anything from"),
-                say.field("at_least", note="at least"),
-                Word(text="to"),
-                say.field("at_most", note="at most"),
-                Word(text="will do,"),
+                *asked_for(say, "On and off every"),
+                Word(text="Built"),
                 say.field("diodes", note="against breakdown", choices=ways),
             )
         }
@@ -301,7 +260,7 @@ class TransistorAstable(Behaviour):
     def states(self, site: Site) -> tuple[StateRow, ...]:
         on, off, times = self.thrown(site, "on"), self.thrown(site, "off"), self.times(site)
         pace = f"on for {show(on.seconds, 's')}, off for {show(off.seconds, 's')}"
-        spread = f"every {show(times.least, 's', 2)} to {show(times.most, 's', 2)}"
+        spread = f"every {ends_of(times)}"
         below = (
             f"{show(on.bottom, 'V')} at {site.ref('base_2')}: a capacitor keeps its volts when its end falls"
         )

@@ -14,7 +14,7 @@ from dataclasses import replace
 from typing import Annotated, Literal
 
 from ...cards.card import BipolarCard, DiodeCard, NpnCard
-from ...cards.points import active_base, most_collector
+from ...cards.points import active_base
 from ...fields import Q
 from ...quantity import show, show_part
 from ..contract.descriptions import Finder, StateRow
@@ -26,12 +26,21 @@ from ..contract.site import Site
 from ..contract.stage import Behaviour
 from ..drawing.pairs import draw_transistor_one_shot
 from ..drawing.pen import Pen
-from ..rules.pair import Thrown, collector_command
+from ..rules.pair import Thrown, collector_command, reversed_check, saturates
 from ..rules.timing import leak_of, symbol_of, timing_capacitor, tolerance_of
 from ..rules.trigger import PRESS
-from ..rules.wanted import Telling, Times, pairs, spread_words, time_bounds, wish_checks
-from ..say.checks import Change, Check, Shown, check, high, low
-from ..say.windows import Window, window
+from ..rules.wanted import (
+    Telling,
+    Times,
+    asked_for,
+    ends_of,
+    pairs,
+    scaled_windows,
+    spread_words,
+    wish_checks,
+)
+from ..say.checks import Change, Check, Shown, check, low
+from ..say.windows import Window
 from ..say.wording import Say, Sentence, Word
 
 SPREAD_VBE = 0.03  # how far a base-emitter voltage is off, either way [V]
@@ -180,46 +189,10 @@ class TransistorOneShot(Behaviour):
             (q2, "saturates_2", made.drive, site.ref("time")),
             (q1, "saturates_1", max(held, 1e-9), site.ref("hold")),
         )
-        amps = rail.low / self.r_c
         for q, id, drive, part in bases:
-            carries = most_collector(card, drive) * card.gain_min / card.gain
-            yield check(
-                id,
-                f"{q} turned fully on",
-                "need",
-                "turns on",
-                unit="A",
-                nominal=most_collector(card, drive),
-                worst=carries,
-                least=amps,
-                at=low("least gain"),
-                says=f"Could carry {show(carries, 'A')}; its collector resistor asks for {show(amps, 'A')}.",
-                formula="β · I_{B} ≥ V / R_{C}",
-                numbers=f"{show(drive, 'A')} of base current: {show(carries, 'A')}",
-                because="A base resistor that is too large leaves its transistor half on: it does not hold.",
-                cure=f"Make {part} smaller, or the collector resistors larger.",
-            )
-        top = self.thrown(site, rail.high)
-        yield check(
-            "reversed",
-            "Base thrown below ground",
-            "limit",
-            "volts",
-            unit="V",
-            nominal=0.0 if top.diode else -top.thrown,
-            most=card.v_ebo,
-            at=high("the moment it is pressed"),
-            says=(
-                f"{show(-top.thrown, 'V')} stand at the diode, none at the base."
-                if top.diode
-                else f"{show(-top.thrown, 'V')} at a junction that stands {show(card.v_ebo, 'V')}."
-            ),
-            formula="V_{EB} = V − V_{BE} − V_{CE}",
-            numbers=f"{show(-top.thrown, 'V')} against {show(card.v_ebo, 'V')}",
-            because="A base driven below its emitter breaks down at some 5 V and loses gain each time.",
-            cure="Fit a diode in the base's lead.",
-            changes=(Change(path=site.path("diodes"), value="fitted"),),
-        )
+            yield saturates(card, id=id, q=q, drive=drive, amps=rail.low / self.r_c, part=part)
+        cure = Change(path=site.path("diodes"), value="fitted")
+        yield reversed_check(self.thrown(site, rail.high), "the moment it is pressed", cure)
 
     def _independent(self, site: Site) -> Check:
         """Whether the time hangs on how long it is pressed."""
@@ -250,15 +223,12 @@ class TransistorOneShot(Behaviour):
         )
 
     def windows(self, site: Site) -> tuple[Window, ...]:
-        times = self.times(site)
-        if not 0 < times.least <= times.most < math.inf:
-            return ()
-        ends = self.at_least / times.least, self.at_most / times.most
-        r = time_bounds(self, *(self.r_time * e for e in ends))
-        c = time_bounds(self, *(self.c_time * e for e in ends))
-        return (
-            window(site, "r_time", "time", "timing resistor", r),
-            window(site, "c_time", "timing", "timing capacitor", c),
+        return scaled_windows(
+            site,
+            self,
+            self.times(site),
+            ("r_time", "time", "timing resistor"),
+            ("c_time", "timing", "timing capacitor"),
         )
 
     def finds(self, site: Site) -> Finder:
@@ -276,13 +246,8 @@ class TransistorOneShot(Behaviour):
         kept = (("fitted", "with a base diode"), ("none", "without a base diode"))
         return {
             "behave": (
-                Word(text="One press: on for"),
-                say.field("wanted", note="wanted"),
-                Word(text="anything from"),
-                say.field("at_least", note="at least"),
-                Word(text="to"),
-                say.field("at_most", note="at most"),
-                Word(text="will do. The press goes"),
+                *asked_for(say, "One press: on for"),
+                Word(text="The press goes"),
                 say.field("trigger", note="the trigger", choices=ways),
                 say.field("diodes", note="against breakdown", choices=kept),
             )
@@ -302,7 +267,7 @@ class TransistorOneShot(Behaviour):
     def states(self, site: Site) -> tuple[StateRow, ...]:
         made, times = self.thrown(site), self.times(site)
         c, q1, q2 = site.ref("timing"), site.ref("switch_1"), site.ref("switch_2")
-        ends = f"on for {show(times.nominal, 's')}, {show(times.least, 's', 2)} to {show(times.most, 's', 2)}"
+        ends = f"on for {show(times.nominal, 's')}, {ends_of(times)}"
         below = f"{show(made.bottom, 'V')} before {q2}'s base: {c} keeps its volts as {q1}'s collector falls"
         held = "on for as long as it is held, or for its time" if self.trigger == "direct" else "its time"
         again = 5 * self.r_c * self.c_time
@@ -319,7 +284,7 @@ class TransistorOneShot(Behaviour):
 
     def trial(self, site: Site) -> tuple[str, str]:
         times = self.times(site)
-        ends = f"{show(times.least, 's', 2)} to {show(times.most, 's', 2)}"
+        ends = ends_of(times)
         return "Press once and let go: the load comes on, and goes off by itself.", f"on for {ends}"
 
     def settles(self, site: Site) -> float:

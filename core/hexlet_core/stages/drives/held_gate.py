@@ -30,10 +30,20 @@ from ..rules.saturated import mosfet_load
 from ..rules.switching import direct_only
 from ..rules.timing import leak_of, symbol_of, timing_capacitor, tolerance_of
 from ..rules.trigger import PRESS
-from ..rules.wanted import Telling, Times, pairs, spread_words, time_bounds, wish_checks
+from ..rules.wanted import (
+    Telling,
+    Times,
+    asked_for,
+    ends_of,
+    leak_check,
+    pairs,
+    scaled_windows,
+    spread_words,
+    wish_checks,
+)
 from ..say.checks import Check, Shown, check, high, holds, low, strongest, weakest, when
 from ..say.windows import Window, bound, window
-from ..say.wording import Say, Sentence, Word
+from ..say.wording import Say, Sentence
 from .base import Cooled
 
 FULL = 4.0  # time constants until the capacitor is full
@@ -228,22 +238,15 @@ class HeldGate(Cooled):
         )
         yield from wish_checks(self, times, telling)
         last = made.end / self.r_hold
-        lost = made.end / leak_of(self.c_hold) + card.gate_leakage
-        yield check(
-            "leak",
-            "What leaks",
-            "practice",
-            "current",
-            unit="A",
-            nominal=lost,
-            worst=made.end / leak_of(self.c_hold, 1.0) + card.gate_leakage,
-            most=last / 5,
-            at=when("the leakiest capacitor"),
-            says=f"{show(lost, 'A')} leaks beside the last {show(last, 'A')} through {r}.",
+        yield leak_check(
+            taken=card.gate_leakage,
+            end=made.end,
+            farads=self.c_hold,
+            last=last,
             formula="I_{leak} ≤ V_{end} / R_{empty} / 5",
-            numbers=f"{show(lost, 'A')} ≤ {show(last / 5, 'A')}",
             because="What leaks empties it too: the time is then the capacitor's own, not the resistor's.",
-            cure=f"Take a smaller {r} and a larger {c}, or a film capacitor.",
+            part=r,
+            ref=c,
         )
 
     def _gate_checks(self, site: Site, gate: SlowGate) -> Iterator[Check]:
@@ -350,10 +353,7 @@ class HeldGate(Cooled):
         )
 
     def windows(self, site: Site) -> tuple[Window, ...]:
-        times, command = self.times(site), site.command
-        if not 0 < times.least <= times.most < math.inf:
-            return ()
-        ends = self.at_least / times.least, self.at_most / times.most
+        command = site.command
         feed = [
             bound(
                 "low",
@@ -375,19 +375,12 @@ class HeldGate(Cooled):
             ),
         ]
         return (
-            window(
+            *scaled_windows(
                 site,
-                "r_hold",
-                "pull",
-                "emptying resistor",
-                time_bounds(self, *(self.r_hold * e for e in ends)),
-            ),
-            window(
-                site,
-                "c_hold",
-                "hold",
-                "holding capacitor",
-                time_bounds(self, *(self.c_hold * e for e in ends)),
+                self,
+                self.times(site),
+                ("r_hold", "pull", "emptying resistor"),
+                ("c_hold", "hold", "holding capacitor"),
             ),
             window(site, "r_feed", "series", "charging resistor", [b for b in feed if b.value > 0]),
         )
@@ -403,15 +396,7 @@ class HeldGate(Cooled):
         return pairs(site, self, ("r_hold", "c_hold"), lambda farads: self.wanted / per / farads, times)
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
-        said: Sentence = (
-            Word(text="On while it is meant, and for"),
-            say.field("wanted", note="wanted"),
-            Word(text="after. Anything from"),
-            say.field("at_least", note="at least"),
-            Word(text="to"),
-            say.field("at_most", note="at most"),
-            Word(text="will do."),
-        )
+        said = asked_for(say, "On while it is meant, and for", "after.")
         return {**super().givens(say, site, fed), "behave": said}
 
     # --- what it does -------------------------------------------------------------------------------
@@ -422,7 +407,7 @@ class HeldGate(Cooled):
 
     def states(self, site: Site) -> tuple[StateRow, ...]:
         times, q = self.times(site), site.ref("switch")
-        ends = f"{show(times.least, 's', 2)} to {show(times.most, 's', 2)}"
+        ends = ends_of(times)
         falls, c = self._falls(site), site.ref("hold")
         return (
             StateRow(state="Held", load="on for as long as it is held", why=f"{c} stays full"),
@@ -441,7 +426,7 @@ class HeldGate(Cooled):
 
     def trial(self, site: Site) -> tuple[str, str]:
         times = self.times(site)
-        ends = f"{show(times.least, 's', 2)} to {show(times.most, 's', 2)}"
+        ends = ends_of(times)
         return "Press and let go: the load comes on, stays, fades and is off.", f"off after {ends}"
 
     def settles(self, site: Site) -> float:

@@ -9,11 +9,12 @@ from dataclasses import dataclass
 
 from ...cards.card import BipolarCard, DiodeCard
 from ...cards.derive import bipolar
-from ...cards.points import active_base, forward_volts, junctions
+from ...cards.points import active_base, forward_volts, junctions, most_collector
 from ...circuit.devices.base import thermal_voltage
 from ...circuit.devices.heat import ROOM
-from ...quantity import Interval
+from ...quantity import Interval, show
 from ..contract.facts import Command, Level, Rail, Rest
+from ..say.checks import Change, Check, check, high, low
 
 
 @dataclass(frozen=True)
@@ -120,4 +121,52 @@ def collector_command(rail: Rail, ohms: float, low: float, name: str, rests: str
         burst=math.inf,  # its own resistor limits it
         name=name,
         follows=True,
+    )
+
+
+def saturates(card: BipolarCard, *, id: str, q: str, drive: float, amps: float, part: str) -> Check:
+    """Whether a transistor carries what its collector resistor asks for at a base current [A]."""
+    usual = most_collector(card, max(drive, 1e-9))
+    carries = usual * card.gain_min / card.gain
+    return check(
+        id,
+        f"{q} turned fully on",
+        "need",
+        "turns on",
+        unit="A",
+        nominal=usual,
+        worst=carries,
+        least=amps,
+        at=low("least gain"),
+        says=f"Could carry {show(carries, 'A')}; its collector resistor asks for {show(amps, 'A')}.",
+        formula="β · I_{B} ≥ V / R_{C}",
+        numbers=f"{show(drive, 'A')} of base current: {show(carries, 'A')}",
+        because="A base resistor that is too large leaves its transistor half on; it holds nothing.",
+        cure=f"Make {part} smaller, or the collector resistors larger.",
+    )
+
+
+def reversed_check(top: Thrown, moment: str, cure: Change) -> Check:
+    """Whether a base thrown on the full supply breaks its emitter junction down; `cure` fits the diode."""
+    volts, most = -top.thrown, top.card.v_ebo
+    kept = top.diode is not None
+    return check(
+        "reversed",
+        "Base thrown below ground",
+        "limit",
+        "volts",
+        unit="V",
+        nominal=0.0 if kept else volts,
+        most=most,
+        at=high(moment),
+        says=(
+            f"{show(volts, 'V')} stand at the diode, none at the base."
+            if kept
+            else f"{show(volts, 'V')} at a junction that stands {show(most, 'V')}."
+        ),
+        formula="V_{EB} = V − V_{BE} − V_{CE}",
+        numbers=f"{show(volts, 'V')} against {show(most, 'V')}",
+        because="A base driven below its emitter breaks down at some 5 V and loses gain each time.",
+        cure="Fit a diode in the base's lead.",
+        changes=(cure,),
     )

@@ -13,8 +13,9 @@ from ...quantity import show, show_part
 from ..contract.descriptions import Finder, Found
 from ..contract.site import Site
 from ..say.checks import RANK, Change, Check, Shown, check, when
-from ..say.windows import Bound, bound, choices
-from .timing import tolerance_of
+from ..say.windows import Bound, Window, bound, choices, window
+from ..say.wording import Say, Sentence, Word
+from .timing import leak_of, tolerance_of
 
 LEAST_OHMS, MOST_OHMS = 1e3, 4.7e6
 LEAST_FARADS, MOST_FARADS = 1e-10, 1e-3  # what a finder offers
@@ -95,6 +96,73 @@ def wish_checks(wish: Wishing, times: Times, telling: Telling) -> Iterator[Check
         because=telling.because,
         cure=f"Make {telling.part} larger.",
         shown=shown,
+    )
+
+
+def leak_check(
+    *, taken: float, end: float, farads: float, last: float, formula: str, because: str, part: str, ref: str
+) -> Check:
+    """What leaks beside the last current that makes a time.
+
+    Args:
+        taken: what pins and gates take besides [A].
+        end: the capacitor's volts at the end [V].
+        last: the current through its resistor then [A].
+        part, ref: what to call that resistor and the capacitor.
+    """
+    lost = taken + end / leak_of(farads)
+    return check(
+        "leak",
+        "What leaks",
+        "practice",
+        "current",
+        unit="A",
+        nominal=lost,
+        worst=taken + end / leak_of(farads, 1.0),
+        most=max(last / 5, 1e-15),
+        at=when("the leakiest capacitor"),
+        says=f"{show(lost, 'A')} leaks beside the last {show(last, 'A')} through {part}.",
+        formula=formula,
+        numbers=f"{show(lost, 'A')} ≤ {show(last / 5, 'A')}",
+        because=because,
+        cure=f"Take a smaller {part} and a larger {ref}, or a film capacitor.",
+    )
+
+
+def asked_for(say: Say, begins: str, after: str = "") -> Sentence:
+    """The time that is wanted as a sentence: "On for 45 s, anything from 30 s to 60 s will do"."""
+    return (
+        Word(text=begins),
+        say.field("wanted", note="wanted"),
+        Word(text=f"{after} Anything from".strip() if after else "anything from"),
+        say.field("at_least", note="at least"),
+        Word(text="to"),
+        say.field("at_most", note="at most"),
+        Word(text="will do."),
+    )
+
+
+def ends_of(times: Times, digits: int = 2) -> str:
+    """A time's two ends in words."""
+    return f"{show(times.least, 's', digits)} to {show(times.most, 's', digits)}"
+
+
+def scaled_windows(
+    site: Site, wish: Wishing, times: Times, *values: tuple[str, str, str]
+) -> tuple[Window, ...]:
+    """The windows of values that a time grows with in proportion: each as field, part and title."""
+    if not 0 < times.least <= times.most < math.inf:
+        return ()
+    ends = wish.at_least / times.least, wish.at_most / times.most
+    return tuple(
+        window(
+            site,
+            field,
+            part,
+            title,
+            time_bounds(wish, *(float(getattr(site.stage, field)) * e for e in ends)),
+        )
+        for field, part, title in values
     )
 
 
