@@ -101,12 +101,15 @@ def every_design() -> list[Design]:
     )
     behaviours: tuple[Stage, ...] = (
         OneShot(trigger="direct", r_discharge=None, c_time=470e-9),
+        OneShot(tuned="trimmer", r_time=330e3, turn=20.0),
         *(kind() for kind in of_role("behaviour") if not by_itself(kind())),
     )
     sources = (
         Astable(),
         Astable(steer="diode", r_a=68e3, card="timer-bipolar"),
         Astable(c_time=10e-9),
+        Astable(tuned="trimmer", r_b=47e3, r_trim=100e3, turn=20.0),
+        Astable(tuned="trimmer", steer="diode", r_b=100e3, r_trim=100e3, turn=33.0),
         Dimmer(),
         PowerOnDelay(),
         TransistorAstable(),

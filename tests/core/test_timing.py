@@ -184,9 +184,9 @@ class Dimmers(unittest.TestCase):
             duty = Measurement(name="d", what="duty", signal=here.signal("b1", "out"), level=6.0, after=0.002)
             with self.subTest(turn):
                 self.assertAlmostEqual(float(duty.of(waves)), told.duty, delta=0.01)
-        across = evaluate(here).turns[0]
-        self.assertLess(across.points[0].duty, 0.03)
-        self.assertGreater(across.points[-1].duty, 0.97)
+        share = evaluate(here).turns[0].curves[0].values
+        self.assertLess(share[0], 3.0)
+        self.assertGreater(share[-1], 97.0)
 
     def test_heat_in_the_switch_is_on_time_and_edges(self) -> None:
         """Oracle: the mean of the MOSFET's power in the transient, with a gate resistor for slow edges."""
@@ -206,6 +206,47 @@ class Dimmers(unittest.TestCase):
         here = study(made(Dimmer(card="timer-cmos"), load=Resistive()))
         found = {e.id: e.nominal for e in expectations(here)}
         self.assertAlmostEqual(found["b1.out.active"] / 12.0, 0.5, delta=0.02)
+
+
+class Trimmers(unittest.TestCase):
+    """A trimmer in line with the timing resistor."""
+
+    def test_the_time_across_the_turn_is_that_of_the_circuit(self) -> None:
+        for stage in (
+            Astable(tuned="trimmer", c_time=1e-6),
+            Astable(tuned="trimmer", c_time=1e-6, steer="diode"),
+            OneShot(tuned="trimmer", trigger="direct", r_time=10e3, r_trim=100e3, c_time=10e-6),
+        ):
+            for turn in (0.0, 30.0, 100.0):
+                for proof in proved(made(stage.model_copy(update={"turn": turn}))):
+                    with self.subTest(stage.summary, turn=turn, check=proof.check.id):
+                        self.assertTrue(proof.holds, (proof.check.nominal, proof.found))
+
+    def test_what_a_miss_offers_reaches_the_wish_whatever_the_parts(self) -> None:
+        """Oracle: R × C × ln 3 in closed form, every part at either end, and what leaks hardly counts."""
+        wish = OneShot(r_time=220e3, c_time=1e-6, wanted=0.3, at_least=0.29, at_most=0.31)
+        design = made(wish)
+        offered = verdict(design, "not_short").remedy
+        assert offered is not None
+        better = changed(design, [(c.path, c.value) for c in offered.changes])
+        fixed = better.blocks["b2"]
+        assert isinstance(fixed, OneShot)
+        self.assertEqual(fixed.tuned, "trimmer")
+        ids = ("not_short", "not_long", "reaches_short", "reaches_long", "settable")
+        self.assertEqual({verdict(better, i).standing for i in ids}, {"fits"})
+        for r in (0.99, 1.01):
+            for c in (0.8, 1.2):
+                for level in (1.0986 * 0.98, 1.0986 * 1.02):
+                    needed = wish.wanted / (level * fixed.c_time * c)
+                    with self.subTest(r=r, c=c, level=level):
+                        self.assertLess(fixed.r_time * r, needed)
+                        self.assertGreater(fixed.r_time * r + 0.8 * fixed.r_trim, needed)
+
+    def test_a_trimmer_that_is_too_small_or_too_coarse_is_told(self) -> None:
+        small = made(OneShot(tuned="trimmer", r_time=220e3, r_trim=1e3, c_time=100e-6))
+        self.assertEqual(verdict(small, "reaches_long").standing, "fails")
+        coarse = OneShot(tuned="trimmer", r_time=1e3, r_trim=5e6, c_time=10e-6, at_least=44.9, at_most=45.1)
+        self.assertEqual(verdict(made(coarse), "settable").standing, "tight")
 
 
 class Beating(unittest.TestCase):

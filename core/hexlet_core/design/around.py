@@ -106,7 +106,7 @@ def turns(here: Study) -> tuple[TurnMap, ...]:
         if isinstance(stage, Turned):
             with suppress(Open):
                 found.append(stage.across_turn(site))
-    return tuple(found)
+    return tuple(told for told in found if told is not None)
 
 
 def ladder(here: Study) -> Ladder | None:

@@ -1093,6 +1093,22 @@ export interface components {
              */
             r_b: number;
             /**
+             * Tuned
+             * @default parts
+             * @enum {string}
+             */
+            tuned: "parts" | "trimmer";
+            /**
+             * R Trim
+             * @default 50000
+             */
+            r_trim: number;
+            /**
+             * Turn
+             * @default 50
+             */
+            turn: number;
+            /**
              * C Time
              * @default 0.00001
              */
@@ -2156,6 +2172,22 @@ export interface components {
              * @default 390000
              */
             r_time: number;
+            /**
+             * Tuned
+             * @default parts
+             * @enum {string}
+             */
+            tuned: "parts" | "trimmer";
+            /**
+             * R Trim
+             * @default 500000
+             */
+            r_trim: number;
+            /**
+             * Turn
+             * @default 50
+             */
+            turn: number;
             /**
              * C Time
              * @default 0.0001
@@ -4614,7 +4646,7 @@ export interface components {
         };
         /**
          * Inside
-         * @description One timer: its upper level (the lower is half of it), its two inputs, its latch and the row it is in.
+         * @description One timer: its upper level (the lower is half of it), its two inputs, its latch, and its row.
          */
         Inside: {
             /** Ref */
@@ -5059,8 +5091,24 @@ export interface components {
             changes: components["schemas"]["Change"][];
         };
         /**
+         * TurnCurve
+         * @description What a potentiometer sets, at each place of its turn; `low` and `high` are what was asked for.
+         */
+        TurnCurve: {
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Values */
+            values: number[];
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+        };
+        /**
          * TurnMap
-         * @description A potentiometer across its whole turn, and where it stands; `says` tells what its ends do.
+         * @description A potentiometer across its whole turn [%], and where it stands; `says` tells what its ends do.
          */
         TurnMap: {
             /** Title */
@@ -5069,22 +5117,12 @@ export interface components {
             path: string;
             /** At */
             at: number;
-            /** Points */
-            points: components["schemas"]["TurnPoint"][];
+            /** Turns */
+            turns: number[];
+            /** Curves */
+            curves: components["schemas"]["TurnCurve"][];
             /** Says */
             says: string[];
-        };
-        /**
-         * TurnPoint
-         * @description What a potentiometer's place [%] gives: the pace [Hz] and the share of the time it is on.
-         */
-        TurnPoint: {
-            /** Turn */
-            turn: number;
-            /** Hertz */
-            hertz: number;
-            /** Duty */
-            duty: number;
         };
         /**
          * Unsettled

@@ -8,33 +8,26 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Iterator
+from dataclasses import replace
 from typing import Annotated, Literal
 
 from ...cards.card import DiodeCard, TimerCard
 from ...fields import Q
 from ...quantity import show, show_part
-from ..contract.descriptions import Finder, StateRow
+from ..contract.descriptions import Finder, StateRow, TurnMap
 from ..contract.facts import Command
-from ..contract.parts import Placed, capacitor, from_card, resistor
+from ..contract.parts import Placed, capacitor, from_card, potentiometer, resistor
 from ..contract.scenes import Play, Probe, Scene, Watch
 from ..contract.site import Site
 from ..drawing.pen import Pen
 from ..drawing.timers import draw_astable
 from ..rules.beating import beating, beats, follows
-from ..rules.timer import CALM, DISCHARGE, Cycle, control_seconds, oscillating, supply_checks
-from ..rules.timing import leak_of, symbol_of, timing_capacitor, tolerance_of
-from ..rules.wanted import (
-    Telling,
-    Times,
-    asked_for,
-    leak_check,
-    pairs,
-    spread_words,
-    time_bounds,
-    wish_checks,
-)
+from ..rules.timer import CALM, Cycle, control_seconds, discharge_bound, oscillating, supply_checks
+from ..rules.timing import symbol_of, timing_capacitor, tolerance_of
+from ..rules.trimmed import Time, time_checks, trim_map, trim_windows, trimmed, tuning
+from ..rules.wanted import Telling, Times, asked_for, leak_check, pairs, spread_words, time_bounds
 from ..say.checks import Check, Shown, check, high
-from ..say.windows import Window, bound, window
+from ..say.windows import Window, window
 from ..say.wording import Say, Sentence, Word
 from .base import ByItself
 
@@ -53,6 +46,9 @@ class Astable(ByItself):
     card: str = "timer-cmos"
     r_a: Annotated[float, Q("Ω", 100.0, 1e8)] = 10e3
     r_b: Annotated[float, Q("Ω", 100.0, 1e8)] = 68e3
+    tuned: Literal["parts", "trimmer"] = "parts"
+    r_trim: Annotated[float, Q("Ω", 100.0, 1e7, marked=True)] = 50e3
+    turn: Annotated[float, Q("%", 0.0, 100.0)] = 50.0
     c_time: Annotated[float, Q("F", 1e-11, 0.1)] = 10e-6
     steer: Literal["none", "diode"] = "none"
     diode: str = "diode-200ma-100v"
@@ -64,19 +60,28 @@ class Astable(ByItself):
 
     @property
     def summary(self) -> str:
-        return f"555 astable, every {show(math.log(2) * (self.r_a + 2 * self.r_b) * self.c_time, 's')}"
+        ohms = self.r_a + (2 if self.steer == "none" else 1) * (self.r_b + trimmed(self))
+        return f"555 astable, every {show(math.log(2) * ohms * self.c_time, 's')}"
 
     def gives(self, site: Site) -> Command:
         """Its output, high for as long as it is on."""
         cycle = self.cycle(site)
         return oscillating(site.card("card", TimerCard), site.rail, beating(cycle.on, cycle.off))
 
+    @property
+    def behind(self) -> str:
+        """The net behind the discharge resistor."""
+        return "behind" if self.tuned == "trimmer" else "cap"
+
     # --- its parts ----------------------------------------------------------------------------------
     def make(self, site: Site) -> Iterable[Placed]:
         legs = {"vcc": "plus", "gnd": "zero", "trig": "cap", "thr": "cap", "ctrl": "ctrl", "reset": "plus"}
         yield from_card(site, "timer", "U", "card", legs | {"dis": "dis", "out": "out"})
         yield resistor(site, "a", "Charging resistor", "r_a", "plus", "dis")
-        yield resistor(site, "b", "Discharge resistor", "r_b", "dis", "cap")
+        yield resistor(site, "b", "Discharge resistor", "r_b", "dis", self.behind)
+        if self.tuned == "trimmer":
+            legs = {"a": "behind", "w": "cap", "b": "cap"}
+            yield potentiometer(site, "trim", "Trimmer", ("r_trim", "turn"), legs)
         if self.steer == "diode":
             yield from_card(site, "steer", "D", "diode", {"a": "dis", "k": "cap"}, title="Steering diode")
         yield timing_capacitor(site, "timing", "Timing capacitor", "c_time", "cap", "zero")
@@ -86,16 +91,12 @@ class Astable(ByItself):
     # --- its times ----------------------------------------------------------------------------------
     def cycle(self, site: Site) -> Cycle:
         """The capacitor's cycle, everything at its nominal value."""
-        card = site.card("card", TimerCard)
-        return Cycle(
-            volts=site.rail.typical,
+        return Cycle.of(
+            site.card("card", TimerCard),
+            site.rail,
             r_a=self.r_a,
-            r_b=self.r_b,
+            r_b=self.r_b + trimmed(self),
             farads=self.c_time,
-            pin=card.discharge.drop / card.discharge.current,
-            bias=card.threshold_bias - card.trigger_bias,
-            leak=leak_of(self.c_time),
-            delay=card.shortest_pulse,
             steer=site.card("diode", DiodeCard) if self.steer == "diode" else None,
         )
 
@@ -105,6 +106,21 @@ class Astable(ByItself):
         share = site.card("card", TimerCard).threshold_tolerance
         made = self.cycle(site)
         return made.scaled(-r, -c, -share).period, made.scaled(r, c, share).period
+
+    def time(self, site: Site) -> Time:
+        """Its period at a discharge resistor, with what lies in line, its other parts off one way."""
+        r, c = site.tolerance, tolerance_of(self.c_time)
+        share, made = site.card("card", TimerCard).threshold_tolerance, self.cycle(site)
+
+        def period(fixed: float, more: float, way: float) -> float:
+            at = replace(made, r_b=fixed + more / (1 + way * r))
+            return at.scaled(way * r, way * c, way * share).period
+
+        return period
+
+    def across_turn(self, site: Site) -> TurnMap | None:
+        """Its period across the trimmer's turn."""
+        return trim_map(site, self, "r_b", self.time(site))
 
     # --- what is said -------------------------------------------------------------------------------
     def checks(self, site: Site) -> Iterator[Check]:
@@ -117,11 +133,12 @@ class Astable(ByItself):
         cycle, a, b, c = self.cycle(site), site.ref("a"), site.ref("b"), site.ref("timing")
         t = cycle.period
         formula = "T = (R_{A} + 2·R_{B}) × C × ln 2"
-        whole = f"({show_part(self.r_a)} + 2 · {show_part(self.r_b)})"
+        r_b = show(self.r_b + trimmed(self), "Ω") if trimmed(self) else show_part(self.r_b)
+        whole = f"({show_part(self.r_a)} + 2 · {r_b})"
         numbers = f"{whole} × {show(self.c_time, 'F')} × 0.693 ≈ {show(t, 's')}"
         if cycle.steer is not None:
             formula = "T ≈ (R_{A} + R_{B}) × C × ln 2, and what the diode drops"
-            whole = f"({show_part(self.r_a)} + {show_part(self.r_b)})"
+            whole = f"({show_part(self.r_a)} + {r_b})"
             numbers = f"{whole} × {show(self.c_time, 'F')}, with the diode {show(t, 's')}"
         shown = Shown(
             "state(timer)",
@@ -134,11 +151,12 @@ class Astable(ByItself):
         )
         because = spread_words(site, c, self.c_time, a, b, more=", and the timer's own level a little")
         telling = Telling("Every", formula, numbers, because, b, shown)
-        yield from wish_checks(self, Times(t, *self.ends(site)), telling)
+        times = Times(t, *self.ends(site))
+        yield from time_checks(site, self, "r_b", times, self.time(site), telling)
 
     def _leak_checks(self, site: Site) -> Iterator[Check]:
         cycle, c = self.cycle(site), site.ref("timing")
-        last = (cycle.volts - cycle.top) / (self.r_a + (0.0 if cycle.steer else self.r_b))
+        last = (cycle.volts - cycle.top) / (self.r_a + (0.0 if cycle.steer else cycle.r_b))
         yield leak_check(
             taken=max(cycle.bias, 0.0),
             end=cycle.top,
@@ -174,23 +192,20 @@ class Astable(ByItself):
         t, card = cycle.period, site.card("card", TimerCard)
         if not math.isfinite(most):
             return ()
+        feeds = discharge_bound(card, site.rail, "R_{A}", "While the output is low")
+        if self.tuned == "trimmer":
+            values = ("r_b", "b", "discharge resistor"), ("c_time", "timing", "timing capacitor")
+            return (
+                window(site, "r_a", "a", "charging resistor", [feeds]),
+                *trim_windows(site, self, values, self.time(site)),
+            )
         per = t / (self.r_a + (1 if cycle.steer else 2) * self.r_b)  # seconds an ohm in all
         shorter, longer = per * least / t, per * most / t
 
         twice = 1 if cycle.steer else 2
         low, high = self.at_least / shorter, self.at_most / longer
         r_a = time_bounds(self, low - twice * self.r_b, high - twice * self.r_b)
-        r_a.append(
-            bound(
-                "low",
-                site.rail.high / (DISCHARGE * card.output),
-                "the discharge pin's current",
-                detail=show(DISCHARGE * card.output, "A"),
-                guards="discharge",
-                formula="R_{A} ≥ V / I_{discharge}",
-                because="While the output is low the discharge pin carries all that this resistor gives.",
-            )
-        )
+        r_a.append(feeds)
         r_b = time_bounds(self, (low - self.r_a) / twice, (high - self.r_a) / twice)
         c = time_bounds(self, self.c_time * self.at_least / least, self.c_time * self.at_most / most)
         return (
@@ -208,7 +223,7 @@ class Astable(ByItself):
             return Times(trial.cycle(site).period, *trial.ends(site))
 
         def needs(farads: float) -> float:
-            return (product / farads - self.r_a) / twice
+            return (product / farads - self.r_a) / twice - trimmed(self)
 
         return pairs(site, self, ("r_b", "c_time"), needs, times, "C × R_B")
 
@@ -219,6 +234,7 @@ class Astable(ByItself):
                 *asked_for(say, "On and off every"),
                 Word(text="It is on"),
                 say.field("steer", note="steering diode", choices=ways),
+                *tuning(say, self),
             )
         }
 
@@ -247,6 +263,8 @@ class Astable(ByItself):
         )
 
     def trial(self, site: Site) -> tuple[str, str]:
+        if self.tuned == "trimmer":
+            return follows(self.at_least, self.at_most)
         return follows(*self.ends(site))
 
     def settles(self, site: Site) -> float:

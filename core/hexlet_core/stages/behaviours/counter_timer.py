@@ -23,7 +23,7 @@ from ..contract.stage import Behaviour
 from ..drawing.pen import Pen
 from ..drawing.timers import draw_counter_timer
 from ..rules.timer import Cycle, supply_checks
-from ..rules.timing import leak_of, symbol_of, timing_capacitor, tolerance_of
+from ..rules.timing import symbol_of, timing_capacitor, tolerance_of
 from ..rules.wanted import Telling, Times, asked_for, ends_of, pairs, spread_words, time_bounds, wish_checks
 from ..say.checks import Check, Shown, check, holds, low, when
 from ..say.windows import Window, window
@@ -118,16 +118,8 @@ class CounterTimer(Behaviour):
     # --- its time -----------------------------------------------------------------------------------
     def cycle(self, site: Site) -> Cycle:
         """The oscillator's cycle, everything at its nominal value."""
-        card = site.card("card", TimerCard)
-        return Cycle(
-            volts=site.rail.typical,
-            r_a=self.r_a,
-            r_b=self.r_b,
-            farads=self.c_time,
-            pin=card.discharge.drop / card.discharge.current,
-            bias=card.threshold_bias - card.trigger_bias,
-            leak=leak_of(self.c_time),
-            delay=card.shortest_pulse,
+        return Cycle.of(
+            site.card("card", TimerCard), site.rail, r_a=self.r_a, r_b=self.r_b, farads=self.c_time
         )
 
     @staticmethod

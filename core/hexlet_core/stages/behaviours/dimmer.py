@@ -15,7 +15,7 @@ from ...cards.card import DiodeCard, TimerCard
 from ...cards.derive import timer
 from ...fields import Q
 from ...quantity import show, show_part
-from ..contract.descriptions import StateRow, TurnMap, TurnPoint
+from ..contract.descriptions import StateRow, TurnCurve, TurnMap
 from ..contract.facts import Command
 from ..contract.parts import END_SHARE, TRACK, Placed, capacitor, from_card, potentiometer, resistor
 from ..contract.scenes import Play, Probe, Scene, Watch
@@ -32,7 +32,6 @@ from .base import ByItself
 
 CYCLES = 3  # that are measured
 PLACES = 21  # of the turn that are told
-NOWHERE = TurnPoint(turn=0.0, hertz=0.0, duty=0.0)  # where it stands still at every place
 
 
 class Dimmer(ByItself):
@@ -106,20 +105,28 @@ class Dimmer(ByItself):
         )
         return 1 / slow, 1 / usual, 1 / fast
 
-    def across_turn(self, site: Site) -> TurnMap:
+    def across_turn(self, site: Site) -> TurnMap | None:
         """Pace and share across the whole turn."""
-        points = []
-        for k in range(PLACES):
-            turn = 100 * k / (PLACES - 1)
-            made = self.halves(site, turn)
-            if math.isfinite(made.period):
-                points.append(TurnPoint(turn=turn, hertz=1 / made.period, duty=made.duty))
-        least, most = (points[0], points[-1]) if points else (NOWHERE, NOWHERE)
+        told = [(t, self.halves(site, t)) for t in (100 * k / (PLACES - 1) for k in range(PLACES))]
+        told = [(t, made) for t, made in told if math.isfinite(made.period)]
+        if not told:
+            return None
+        least, most = told[0][1], told[-1][1]
         return TurnMap(
             title=f"{site.ref('pot')} across its turn",
             path=site.path("turn"),
             at=self.turn,
-            points=tuple(points),
+            turns=tuple(t for t, _ in told),
+            curves=(
+                TurnCurve(title="on for", unit="%", values=tuple(100 * made.duty for _, made in told)),
+                TurnCurve(
+                    title="pace",
+                    unit="Hz",
+                    values=tuple(1 / made.period for _, made in told),
+                    low=self.slowest,
+                    high=self.fastest,
+                ),
+            ),
             says=(
                 f"At one end on for {least.duty:.1%} of the time, at the other for {most.duty:.1%}.",
                 f"{site.ref('feed')} keeps it running at both ends: without it a side of no ohms stalls it.",

@@ -15,30 +15,22 @@ from ...cards.card import BipolarCard, DiodeCard, NpnCard, PnpCard, TimerCard
 from ...cards.points import active_base, active_volts, forward_volts, junctions
 from ...fields import Q
 from ...quantity import Interval, show, show_part
-from ..contract.descriptions import Finder, StateRow
+from ..contract.descriptions import Finder, StateRow, TurnMap
 from ..contract.facts import Command, Level
-from ..contract.parts import Placed, capacitor, from_card, resistor
+from ..contract.parts import Placed, capacitor, from_card, potentiometer, resistor
 from ..contract.ports import Port, rail_in
 from ..contract.scenes import MOMENT, UPSTREAM, Act, Play, Probe, Scene, Watch
 from ..contract.site import Site
 from ..contract.stage import Behaviour
 from ..drawing.pen import Pen
 from ..drawing.timers import draw_timer
-from ..rules.timer import DISCHARGE, Charge, output_of, supply_checks
+from ..rules.timer import Charge, discharge_bound, output_of, supply_checks
 from ..rules.timing import LARGE, leak_of, symbol_of, timing_capacitor, tolerance_of
 from ..rules.trigger import PRESS, Trigger
-from ..rules.wanted import (
-    Telling,
-    Times,
-    asked_for,
-    leak_check,
-    pairs,
-    spread_words,
-    time_bounds,
-    wish_checks,
-)
+from ..rules.trimmed import Time, time_checks, trim_map, trim_windows, trimmed, tuning
+from ..rules.wanted import Telling, Times, asked_for, leak_check, pairs, spread_words, time_bounds
 from ..say.checks import Change, Check, Shown, check, high
-from ..say.windows import Bound, Window, bound, window
+from ..say.windows import Bound, Window, window
 from ..say.wording import Say, Sentence, Word
 
 LEAST_LOG = 1e-3  # of a time that ends as it begins, so that a window still has ends
@@ -55,6 +47,9 @@ class OneShot(Behaviour):
     kind: Literal["one_shot"] = "one_shot"
     card: str = "timer-cmos"
     r_time: Annotated[float, Q("Ω", 100.0, 1e8)] = 390e3
+    tuned: Literal["parts", "trimmer"] = "parts"
+    r_trim: Annotated[float, Q("Ω", 100.0, 1e7, marked=True)] = 500e3
+    turn: Annotated[float, Q("%", 0.0, 100.0)] = 50.0
     c_time: Annotated[float, Q("F", 1e-11, 0.1)] = 100e-6
     r_discharge: Annotated[float, Q("Ω", 1.0, 1e5)] | None = 150.0
     trigger: Literal["coupled", "direct", "extends"] = "coupled"
@@ -75,8 +70,13 @@ class OneShot(Behaviour):
 
     @property
     def summary(self) -> str:
-        made = Charge(1.0, self.r_time, self.c_time, leak=leak_of(self.c_time))
+        made = Charge(1.0, self.ohms, self.c_time, leak=leak_of(self.c_time))
         return f"555 one-shot, {show(made.seconds, 's')}"
+
+    @property
+    def ohms(self) -> float:
+        """What charges the timing capacitor, with its trimmer [Ω]."""
+        return self.r_time + trimmed(self)
 
     @property
     def coupled(self) -> bool:
@@ -105,7 +105,11 @@ class OneShot(Behaviour):
         dis = "dis" if self.r_discharge is not None else "cap"
         legs = {"vcc": "plus", "gnd": "zero", "trig": trig, "thr": "cap", "ctrl": "ctrl", "reset": "plus"}
         yield from_card(site, "timer", "U", "card", legs | {"dis": dis, "out": "out"})
-        yield resistor(site, "time", "Timing resistor", "r_time", "plus", "cap")
+        behind = "behind" if self.tuned == "trimmer" else "cap"
+        yield resistor(site, "time", "Timing resistor", "r_time", "plus", behind)
+        if self.tuned == "trimmer":
+            legs = {"a": "behind", "w": "cap", "b": "cap"}
+            yield potentiometer(site, "trim", "Trimmer", ("r_trim", "turn"), legs)
         yield timing_capacitor(site, "timing", "Timing capacitor", "c_time", "cap", "zero")
         if self.r_discharge is not None:
             yield resistor(site, "discharge", "Discharge resistor", "r_discharge", "cap", "dis")
@@ -131,17 +135,17 @@ class OneShot(Behaviour):
         """The timing capacitor's charge, everything at its nominal value."""
         card, volts = site.card("card", TimerCard), site.rail.typical
         held = card.discharge.drop / card.discharge.current + (self.r_discharge or 0.0)
-        begin = volts * held / (held + self.r_time)
+        begin = volts * held / (held + self.ohms)
         if self.trigger == "extends":
             begin = self._emptied(site)
         return Charge(
-            volts, self.r_time, self.c_time, begin=begin, bias=card.threshold_bias, leak=leak_of(self.c_time)
+            volts, self.ohms, self.c_time, begin=begin, bias=card.threshold_bias, leak=leak_of(self.c_time)
         )
 
     def _emptied(self, site: Site) -> float:
         """Down to where the transistor across the capacitor empties it [V]."""
         card = site.card("emptier", BipolarCard)
-        amps = site.rail.typical / self.r_time
+        amps = site.rail.typical / self.ohms
         above = active_volts(card, active_base(card, amps))
         kept = forward_volts(site.card("diode", DiodeCard), amps) if self.keeps == "diode" else 0.0
         return self.commanded(site).low.volts.typical + above + kept
@@ -165,7 +169,7 @@ class OneShot(Behaviour):
 
     def per(self, site: Site) -> float:
         """Its time for each ohm and farad: ln 3 and a little, never quite nothing."""
-        return max(self.charge(site).seconds / self.r_time / self.c_time, LEAST_LOG)
+        return max(self.charge(site).seconds / self.ohms / self.c_time, LEAST_LOG)
 
     def ends(self, site: Site) -> tuple[float, float]:
         """The shortest and the longest time over all tolerances [s]."""
@@ -175,6 +179,21 @@ class OneShot(Behaviour):
         # What empties it does not do so before a first, short press: that one is the longest.
         whole = replace(made, begin=0.0) if self.trigger == "extends" else made
         return (made.scaled(-r, -c, -share).seconds, whole.scaled(r, c, share).seconds)
+
+    def time(self, site: Site) -> Time:
+        """Its time at a timing resistor, with what lies in line, its other parts off one way."""
+        r, c = site.tolerance, tolerance_of(self.c_time)
+        share, made = site.card("card", TimerCard).threshold_tolerance, self.charge(site)
+
+        def seconds(fixed: float, more: float, way: float) -> float:
+            at = replace(made, ohms=fixed + more / (1 + way * r))
+            return at.scaled(way * r, way * c, way * share).seconds
+
+        return seconds
+
+    def across_turn(self, site: Site) -> TurnMap | None:
+        """Its time across the trimmer's turn."""
+        return trim_map(site, self, "r_time", self.time(site))
 
     def triggered(self, site: Site) -> Trigger:
         """Its trigger, on the typical supply."""
@@ -210,16 +229,18 @@ class OneShot(Behaviour):
             edge="fall" if extends else "either",
             because="a charge through a resistor, with its leakage, in closed form",
         )
+        ohms = show(self.ohms, "Ω") if trimmed(self) else show_part(self.r_time)
         own = ", and the timer's own level a little; what leaks makes it longer"
         telling = Telling(
             says="From letting go, on for" if extends else "On for",
             formula="t = R_{time} × C_{time} × ln 3",
-            numbers=f"{show_part(self.r_time)} × {show(self.c_time, 'F')} × 1.0986 = {show(t, 's')}",
+            numbers=f"{ohms} × {show(self.c_time, 'F')} × 1.0986 = {show(t, 's')}",
             because=spread_words(site, c, self.c_time, r, more=own),
             part=r,
             shown=shown,
         )
-        yield from wish_checks(self, Times(t, *self.ends(site)), telling)
+        times = Times(t, *self.ends(site))
+        yield from time_checks(site, self, "r_time", times, self.time(site), telling)
         yield leak_check(
             taken=made.bias,
             end=made.end,
@@ -290,22 +311,15 @@ class OneShot(Behaviour):
             log * (1 - r) * (1 - c) * (1 - 2 * share),
         )
         card = site.card("card", TimerCard)
+        if self.tuned == "trimmer":
+            values = ("r_time", "time", "timing resistor"), ("c_time", "timing", "timing capacitor")
+            return trim_windows(site, self, values, self.time(site))
 
         def times(other: float) -> list[Bound]:
             return time_bounds(self, self.at_least / (shortest * other), self.at_most / (longest * other))
 
         bounds = times(self.c_time)
-        bounds.append(
-            bound(
-                "low",
-                site.rail.high / (DISCHARGE * card.output),
-                "the discharge pin's current",
-                detail=show(DISCHARGE * card.output, "A"),
-                guards="discharge",
-                formula="R ≥ V / I_{discharge}",
-                because="At rest the discharge pin carries all that the resistor gives.",
-            )
-        )
+        bounds.append(discharge_bound(card, site.rail, "R", "At rest"))
         return (
             window(site, "r_time", "time", "timing resistor", bounds),
             window(site, "c_time", "timing", "timing capacitor", times(self.r_time)),
@@ -319,7 +333,7 @@ class OneShot(Behaviour):
             trial = self.model_copy(update={"r_time": ohms, "c_time": farads})
             return Times(trial.charge(site).seconds, *trial.ends(site))
 
-        return pairs(site, self, ("r_time", "c_time"), lambda farads: product / farads, times)
+        return pairs(site, self, ("r_time", "c_time"), lambda farads: product / farads - trimmed(self), times)
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
         ways = (
@@ -335,6 +349,7 @@ class OneShot(Behaviour):
                 say.field("trigger", note="the trigger", choices=ways),
                 Word(text="It starts as the signal"),
                 say.field("input", note="an inverter turns it", choices=edges),
+                *tuning(say, self),
             )
         }
 
@@ -370,7 +385,8 @@ class OneShot(Behaviour):
         )
 
     def trial(self, site: Site) -> tuple[str, str]:
-        ends = " to ".join(show(t, "s", 2) for t in self.ends(site))
+        reached = (self.at_least, self.at_most) if self.tuned == "trimmer" else self.ends(site)
+        ends = " to ".join(show(t, "s", 2) for t in reached)
         return "Press once and let go: the load comes on, and goes off by itself.", f"on for {ends}"
 
     def settles(self, site: Site) -> float:

@@ -111,21 +111,24 @@ class Finder(Document):
     note: str
 
 
-class TurnPoint(Document):
-    """What a potentiometer's place [%] gives: the pace [Hz] and the share of the time it is on."""
+class TurnCurve(Document):
+    """What a potentiometer sets, at each place of its turn; `low` and `high` are what was asked for."""
 
-    turn: float
-    hertz: float
-    duty: float
+    title: str
+    unit: str
+    values: tuple[float, ...]
+    low: float | None = None
+    high: float | None = None
 
 
 class TurnMap(Document):
-    """A potentiometer across its whole turn, and where it stands; `says` tells what its ends do."""
+    """A potentiometer across its whole turn [%], and where it stands; `says` tells what its ends do."""
 
     title: str
     path: str
     at: float
-    points: tuple[TurnPoint, ...]
+    turns: tuple[float, ...]
+    curves: tuple[TurnCurve, ...]
     says: tuple[str, ...]
 
 

@@ -337,7 +337,7 @@ class Findable(Protocol):
 class Turned(Protocol):
     """Has a potentiometer that sets its pace or its share."""
 
-    def across_turn(self, site: Site) -> TurnMap: ...
+    def across_turn(self, site: Site) -> TurnMap | None: ...
 
 
 @runtime_checkable

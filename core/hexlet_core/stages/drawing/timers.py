@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import TYPE_CHECKING
 
-from .pen import HEIGHT, Pen, Point
+from .pen import HEIGHT, Pen, Point, Turn
 
 if TYPE_CHECKING:
     from ..contract.site import Site
@@ -17,7 +17,7 @@ def draw_timer(pen: Pen, site: Site, coupled: bool, symbol: str) -> None:
         _invert(pen, site)
     x0, y0 = pen.output
     node = _trigger(pen, site, coupled, x0, y0)
-    column = node + (13.0 if site.fitted("emptier") else 6.5)
+    column = node + (13.0 if site.fitted("emptier") or site.fitted("trim") else 6.5)
     centre = column + (13.0 if site.fitted("discharge") else 9.0)
     at = _chip(pen, site, centre)
     line = site.ref("coupling") if coupled else site.ref("timer")
@@ -62,7 +62,7 @@ def _empty(pen: Pen, site: Site, node: float, column: float, trigger: float) -> 
 def draw_astable(pen: Pen, site: Site, symbol: str) -> None:
     """A timer that triggers itself: the capacitor's column to the left, the two resistors between."""
     c = max(pen.x, pen.rail_x) + 4.0  # the capacitor's column
-    a = c + 9.0  # the charging resistor's
+    a = c + (17.0 if site.fitted("trim") else 9.0)  # the charging resistor's
     at = _chip(pen, site, a + 9.0)
     _self_triggered(pen, site, symbol, c, a, at)
     if site.fitted("steer"):
@@ -151,14 +151,27 @@ def _self_triggered(pen: Pen, site: Site, symbol: str, c: float, a: float, at: M
     pen.wire((a, 0.0), top["a"], part=site.ref("a"))
     pen.wire(top["b"], (a, dis), part=site.ref("a"))
     pen.wire((a, dis), at["dis"], part=site.ref("timer"))
-    low = pen.part(site, "b", "resistor", (a + c) / 2, dis, turn=90, side="below")
+    low = pen.part(site, "b", "resistor", a - 4.5, dis, turn=90, side="below")
     pen.wire((a, dis), low["a"], part=site.ref("b"))
-    pen.wire(low["b"], (c, dis), part=site.ref("b"))
+    if site.fitted("trim"):
+        _in_line(pen, site, c + 4.5, 90, low["b"], (c, dis))
+    else:
+        pen.wire(low["b"], (c, dis), part=site.ref("b"))
     bottom = pen.part(site, "timing", symbol, c, 24.0, side="right")
     pen.wire((c, dis), bottom["a"], part=site.ref("timing"))
     pen.wire(bottom["b"], (c, HEIGHT), part=site.ref("timing"))
     pen.wire((c, thr), at["thr"], part=site.ref("timing"))
     pen.wire((c, trig), at["trig"], part=site.ref("timing"))
+
+
+def _in_line(pen: Pen, site: Site, x: float, turn: Turn, begin: Point, end: Point) -> None:
+    """A lying trimmer from `begin` to `end`, its wiper joined to its further end."""
+    ref, side = site.ref("trim"), "above" if turn == 90 else "below"
+    p = pen.part(site, "trim", "potentiometer", x, begin[1], turn=turn, side=side)
+    w, b = p["w"], p["b"]
+    pen.wire(begin, p["a"], part=ref)
+    pen.wire(b, (b[0], end[1]), end, part=ref)
+    pen.wire(w, (b[0], w[1]), b, part=ref)
 
 
 def _counter(pen: Pen, site: Site, reset: float, tap: str) -> dict[str, Point]:
@@ -256,10 +269,14 @@ def _trigger(pen: Pen, site: Site, coupled: bool, x0: float, y0: float) -> float
 def _timing(pen: Pen, site: Site, symbol: str, column: float, at: Mapping[str, Point]) -> None:
     """The timing resistor and capacitor in their column, joined to the two pins beside it."""
     r, c, ref = site.ref("time"), site.ref("timing"), site.ref("timing")
-    top = pen.part(site, "time", "resistor", column, 4.0, side="left")
-    pen.wire((column, 0.0), top["a"], part=r)
+    x = column - 6.5 if site.fitted("trim") else column
+    top = pen.part(site, "time", "resistor", x, 4.0, side="left")
+    pen.wire((x, 0.0), top["a"], part=r)
     bottom = pen.part(site, "timing", symbol, column, 24.5, side="left")
-    pen.wire(top["b"], (column, at["thr"][1]), part=r)
+    if site.fitted("trim"):
+        _in_line(pen, site, column - 3.0, 270, top["b"], (column, at["thr"][1]))
+    else:
+        pen.wire(top["b"], (column, at["thr"][1]), part=r)
     pen.wire((column, at["thr"][1]), bottom["a"], part=c)
     pen.wire(bottom["b"], (column, HEIGHT), part=c)
     pen.wire((column, at["thr"][1]), at["thr"], part=ref)

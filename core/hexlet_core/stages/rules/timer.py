@@ -15,13 +15,28 @@ from ...roots import root
 from ..contract.facts import Beat, Command, Level, Rail, Rest
 from ..contract.site import Site
 from ..say.checks import Change, Check, check, high, low
-from .timing import takes
+from ..say.windows import Bound, bound
+from .timing import leak_of, takes
 
 SHARE = 2 / 3  # of the supply, at the threshold pin; the trigger pin's is half of it
 SPREAD = 0.2  # of its high drop, either way
 LEFT = 0.05  # share of a level that its capacitor keeps to its rail, however late the timer
 CALM = 10.0  # of its time constants until a control pin has come to its volts
 DISCHARGE = 0.1  # share of the output current that the discharge pin should carry again and again
+
+
+def discharge_bound(card: TimerCard, rail: Rail, ohms: str, when: str) -> Bound:
+    """The least resistance [Ω] from the supply to the discharge pin; `ohms` is its symbol."""
+    amps = DISCHARGE * card.output
+    return bound(
+        "low",
+        rail.high / amps,
+        "the discharge pin's current",
+        detail=show(amps, "A"),
+        guards="discharge",
+        formula=f"{ohms} ≥ V / I_{{discharge}}",
+        because=f"{when} the discharge pin carries all that this resistor gives.",
+    )
 
 
 def output_of(card: TimerCard, rail: Rail, name: str, rests: str) -> Command:
@@ -198,6 +213,30 @@ class Cycle(Swing):
         held = self.volts * self.pin / (self.r_a + self.pin)
         ohms = self.r_b + self.r_a * self.pin / (self.r_a + self.pin)
         return (held - volts) / ohms - self._lost(volts)
+
+    @classmethod
+    def of(
+        cls,
+        card: TimerCard,
+        rail: Rail,
+        *,
+        r_a: float,
+        r_b: float,
+        farads: float,
+        steer: DiodeCard | None = None,
+    ) -> Cycle:
+        """The cycle of a timer at its supply, everything at its nominal value."""
+        return cls(
+            volts=rail.typical,
+            r_a=r_a,
+            r_b=r_b,
+            farads=farads,
+            pin=card.discharge.drop / card.discharge.current,
+            bias=card.threshold_bias - card.trigger_bias,
+            leak=leak_of(farads),
+            delay=card.shortest_pulse,
+            steer=steer,
+        )
 
     def scaled(self, ohms: float, farads: float, share: float) -> Cycle:
         """The same with its parts off by these shares."""

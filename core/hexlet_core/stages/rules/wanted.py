@@ -12,7 +12,7 @@ from typing import Protocol
 from ...quantity import show, show_part
 from ..contract.descriptions import Finder, Found
 from ..contract.site import Site
-from ..say.checks import RANK, Change, Check, Shown, check, when
+from ..say.checks import RANK, Change, Check, Shown, Sort, check, when
 from ..say.windows import Bound, Window, bound, choices, window
 from ..say.wording import Say, Sentence, Word
 from .timing import leak_of, tolerance_of
@@ -57,6 +57,9 @@ class Telling:
     because: str
     part: str  # the part that is made larger or smaller
     shown: Shown | None = None
+    changes: tuple[Change, ...] = ()
+    other: str = ""  # than another value: what those changes do
+    sort: Sort = "wish"
 
 
 def wish_checks(wish: Wishing, times: Times, telling: Telling) -> Iterator[Check]:
@@ -66,7 +69,7 @@ def wish_checks(wish: Wishing, times: Times, telling: Telling) -> Iterator[Check
     yield check(
         "not_long",
         "Not too long",
-        "wish",
+        telling.sort,
         "time",
         unit="s",
         nominal=times.nominal,
@@ -77,13 +80,14 @@ def wish_checks(wish: Wishing, times: Times, telling: Telling) -> Iterator[Check
         formula=telling.formula,
         numbers=telling.numbers,
         because=telling.because,
-        cure=f"Make {telling.part} smaller.",
+        cure=f"Make {telling.part} smaller{telling.other}.",
+        changes=telling.changes,
         shown=shown,
     )
     yield check(
         "not_short",
         "Not too short",
-        "wish",
+        telling.sort,
         "time",
         unit="s",
         nominal=times.nominal,
@@ -94,7 +98,8 @@ def wish_checks(wish: Wishing, times: Times, telling: Telling) -> Iterator[Check
         formula=telling.formula,
         numbers=telling.numbers,
         because=telling.because,
-        cure=f"Make {telling.part} larger.",
+        cure=f"Make {telling.part} larger{telling.other}.",
+        changes=telling.changes,
         shown=shown,
     )
 
