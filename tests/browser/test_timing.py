@@ -43,6 +43,25 @@ class Timing(Browsing):
         self.button("Undo").click()
         self.wait_for_value("blocks.b1.kind", "logic_pin")
 
+    def test_a_trimmer_is_fitted_in_the_sentence_and_turned_by_hand(self) -> None:
+        self.fan = Design.objects.get(name="Red map light")
+        self.open("behave")
+        self.page.get_by_label("the time").first.select_option(label="set with a trimmer")
+        self.wait_for_value("blocks.b2.tuned", "trimmer")
+        told = self.page.locator("li.verdict", has_text="Trimmer reaches down to the wish")
+        told.get_by_role("button").first.click()
+        told.get_by_role("button", name="What mends it").click()
+        told.get_by_text("Take a smaller fixed resistor").wait_for()
+        told.get_by_role("button", name="Use", exact=True).last.click()
+        self.wait_for_value("blocks.b2.r_time", 300e3)
+        pane = self.page.get_by_role("region", name="RP1 across its turn")
+        expect(pane).to_contain_text("19.1%: time 45 s")
+        knob = self.page.get_by_role("slider", name="RP1 across its turn: the knob")
+        knob.press("ArrowRight")
+        knob.press("Enter")
+        self.wait_for_value("blocks.b2.turn", 20.1)
+        expect(pane).to_contain_text("20.1%: time 45.6 s")
+
     def test_a_term_is_explained_until_it_was_read(self) -> None:
         self.open()
         self.page.locator("li.verdict", has_text="On-resistance").get_by_role("button").first.click()

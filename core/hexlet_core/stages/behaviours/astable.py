@@ -225,7 +225,7 @@ class Astable(ByItself):
         def needs(farads: float) -> float:
             return (product / farads - self.r_a) / twice - trimmed(self)
 
-        return pairs(site, self, ("r_b", "c_time"), needs, times, "C × R_B")
+        return pairs(site, self, ("r_b", "c_time"), needs, times, "C × R_B", trimmed(self) > 0)
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
         ways = (("none", "the longer part of it"), ("diode", "as long as the charging resistor says"))

@@ -333,7 +333,8 @@ class OneShot(Behaviour):
             trial = self.model_copy(update={"r_time": ohms, "c_time": farads})
             return Times(trial.charge(site).seconds, *trial.ends(site))
 
-        return pairs(site, self, ("r_time", "c_time"), lambda farads: product / farads - trimmed(self), times)
+        line, fields = trimmed(self), ("r_time", "c_time")
+        return pairs(site, self, fields, lambda farads: product / farads - line, times, trimmed=line > 0)
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
         ways = (

@@ -214,6 +214,7 @@ def pairs(
     needs: Callable[[float], float],
     times: Callable[[float, float], Times],
     title: str = "C × R",
+    trimmed: bool = False,
 ) -> Finder:
     """Capacitors to choose from, each with the resistor that it needs, the nearest first.
 
@@ -221,6 +222,7 @@ def pairs(
         fields: of the resistor and the capacitor.
         needs: the resistor [Ω] that a capacitor [F] needs for the time that is wanted.
         times: what a resistor and a capacitor give.
+        trimmed: whether a trimmer lies in line.
     """
     ohms_field, farads_field = fields
     owned, caps = site.drawer.resistors(), site.drawer.values("F")
@@ -264,5 +266,6 @@ def pairs(
         low=wish.at_least,
         high=wish.at_most,
         rows=(mine.model_copy(update={"in_use": True}), *others[:OFFERED]),
-        note=f"The spread is the capacitor: ±{tolerance_of(own):.0%}.",
+        note=f"The spread is the capacitor: ±{tolerance_of(own):.0%}."
+        + (" The trimmer takes it out; this is where it stands now." if trimmed else ""),
     )

@@ -1,4 +1,5 @@
 // A potentiometer across its turn: what it sets as curves, the knob as the cursor; turning it tries, Enter keeps.
+import { scaleLinear } from "d3-scale";
 import { line } from "d3-shape";
 import type { S } from "../../api/client";
 import { show } from "../../drawing/format";
@@ -15,9 +16,8 @@ export function TurnPane({ map }: { map: S["TurnMap"] }) {
   const { turns, curves } = map;
   const tried = trying?.find((c) => c.path === map.path);
   const at = typeof tried?.value === "number" ? tried.value : map.at; // the answer comes a moment later
-  const off = (k: number) => Math.abs((turns[k] ?? Infinity) - at);
-  const near = turns.reduce((best, _, k) => (off(k) < off(best) ? k : best), 0);
-  const told = curves.map((c) => `${c.title} ${said(c, c.values[near] ?? NaN)}`).join(", ");
+  const value = (c: S["TurnCurve"]) => scaleLinear([...turns], [...c.values]).clamp(true)(at);
+  const told = curves.map((c) => `${c.title} ${said(c, value(c))}`).join(", ");
   const move = (to: number) => tryOut([{ path: map.path, value: Number(to.toFixed(1)) }]);
   const take = () => void commit([{ path: map.path, value: at }], `Turned to ${place(at)}`);
   const across: Axis = { low: 0, high: 100, title: "turn", shown: place };
@@ -70,13 +70,7 @@ export function TurnPane({ map }: { map: S["TurnMap"] }) {
                 stroke="var(--ink)"
                 strokeWidth={2}
               />
-              <circle
-                cx={x(turns[near] ?? 0)}
-                cy={y(curve.values[near] ?? 0)}
-                r={4}
-                fill="var(--copper)"
-                stroke="var(--sheet)"
-              />
+              <circle cx={x(at)} cy={y(value(curve))} r={4} fill="var(--copper)" stroke="var(--sheet)" />
             </>
           )}
         </Plot>

@@ -61,7 +61,9 @@ function Found({ v }: { v: V }) {
   useEffect(() => () => tryOut(null), [tryOut]);
   const use = async (mend: Mend) => {
     const problems = await commit([...mend.changes], `Mended: ${mend.text}`);
-    setNotice(problems ? problems[0]!.message : `Mended: ${mend.text}. Ctrl+Z takes it back.`);
+    setNotice(
+      problems ? problems[0]!.message : `Mended: ${mend.text.replace(/\.$/, "")}. Ctrl+Z takes it back.`,
+    );
   };
   const attempt = (mend: Mend) => {
     const leave = tried === mend.text && trying !== null;
