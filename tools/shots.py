@@ -19,7 +19,7 @@ VIEWS: list[tuple[str, str, tuple[int, int], Literal["light", "dark"]]] = [
     ("drive", FAN + "drive", (1280, 800), "light"),
     ("window", FAN + "drive?part=blocks.b2.r_gate", (1280, 800), "light"),
     ("guard", FAN + "guard", (1280, 800), "light"),
-    ("behave", FAN + "behave", (1280, 800), "light"),
+    ("behave", "/design/{Dew-heater dimmer}/behave", (1280, 800), "light"),
     ("build", FAN + "build", (1280, 800), "light"),
     ("prove", FAN + "prove", (1280, 800), "light"),
     ("drive-dark", FAN + "drive", (1280, 800), "dark"),

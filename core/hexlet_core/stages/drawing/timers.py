@@ -17,7 +17,7 @@ def draw_timer(pen: Pen, site: Site, coupled: bool, symbol: str) -> None:
         _invert(pen, site)
     x0, y0 = pen.output
     node = _trigger(pen, site, coupled, x0, y0)
-    column = node + (17.0 if site.fitted("trim") else 13.0 if site.fitted("emptier") else 6.5)
+    column = node + (17.0 if site.fitted("trim") else 13.0 if site.fitted("emptier") else 10.5)
     centre = column + (13.0 if site.fitted("discharge") else 9.0)
     at = _chip(pen, site, centre)
     line = site.ref("coupling") if coupled else site.ref("timer")
