@@ -208,6 +208,31 @@ class Dimmers(unittest.TestCase):
         self.assertAlmostEqual(found["b1.out.active"] / 12.0, 0.5, delta=0.02)
 
 
+class Leaks(unittest.TestCase):
+    def test_the_time_to_be_trusted_is_the_capacitors_own(self) -> None:
+        """Oracle: the last third of the supply over R, a fifth of it, against two thirds over the capacitor's
+        own resistance of 100 s / C: R × C ≤ 10 s, and ln 3 of it is 11 s, whatever the pair.
+        """
+        for ohms, farads in ((390e3, 100e-6), (39e3, 1e-3), (3.9e6, 10e-6)):
+            with self.subTest(ohms=ohms):
+                told = verdict(made(OneShot(r_time=ohms, c_time=farads)), "leak")
+                self.assertIn("11 s can be trusted", told.sentence)
+                assert told.remedy is not None
+                self.assertIn("film capacitor", told.remedy.text)
+        film = verdict(made(OneShot(r_time=1e6, c_time=470e-9)), "leak")
+        self.assertEqual(film.standing, "fits")
+        self.assertNotIn("trusted", film.sentence)
+
+    def test_a_window_ends_where_the_leak_counts(self) -> None:
+        """Oracle: R × C = 10 s again, at the window's end."""
+        wish = {"wanted": 8.0, "at_least": 5.0, "at_most": 20.0}
+        design = made(OneShot.model_validate({"r_time": 1e6, "c_time": 10e-6} | wish))
+        end = next(w for w in evaluate(study(design)).windows if w.path == "blocks.b2.r_time").high
+        assert end is not None
+        self.assertEqual(end.verdict, "leak")
+        self.assertAlmostEqual(end.value / 1e6, 1.0, delta=0.01)
+
+
 class Trimmers(unittest.TestCase):
     """A trimmer in line with the timing resistor."""
 

@@ -22,6 +22,7 @@ from ..contract.site import Site
 from ..drawing.oscillators import draw_amp_oscillator
 from ..drawing.pen import Pen
 from ..rules.beating import beating, beats, follows
+from ..rules.leak import Leak
 from ..rules.timer import Schmitt, supply_checks
 from ..rules.timing import leak_of, symbol_of, timing_capacitor, tolerance_of
 from ..rules.wanted import (
@@ -29,7 +30,6 @@ from ..rules.wanted import (
     Times,
     asked_for,
     ends_of,
-    leak_check,
     pairs,
     scaled_windows,
     spread_words,
@@ -124,6 +124,11 @@ class AmpOscillator(ByItself):
 
         return Times(period(0.0, 0.0), period(-2 * r, -c), period(2 * r, c))
 
+    def leak(self, site: Site) -> Leak:
+        """What leaks at the end of its time."""
+        made, bias = self.swing(site), site.card("card", ComparatorCard).bias
+        return Leak(bias, made.top, self.c_time, (made.high - made.top) / self.r_time)
+
     # --- what is said -------------------------------------------------------------------------------
     def checks(self, site: Site) -> Iterator[Check]:
         made, times = self.swing(site), self.times(site)
@@ -150,13 +155,8 @@ class AmpOscillator(ByItself):
             shown=shown,
         )
         yield from wish_checks(self, times, telling)
-        card = site.card("card", ComparatorCard)
-        last = (made.high - made.top) / self.r_time
-        yield leak_check(
-            taken=card.bias,
-            end=made.top,
-            farads=self.c_time,
-            last=last,
+        yield self.leak(site).check(
+            t,
             formula="I_{leak} ≤ (V_{OH} − V_{TH}) / R / 5",
             because="What leaks, or goes into the input, never fills the capacitor: at last it stands still.",
             part=r,
@@ -171,6 +171,7 @@ class AmpOscillator(ByItself):
             self.times(site),
             ("r_time", "time", "timing resistor"),
             ("c_time", "timing", "timing capacitor"),
+            leaks=self.leak(site).bound(self.r_time),
         )
 
     def finds(self, site: Site) -> Finder:

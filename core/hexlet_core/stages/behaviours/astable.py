@@ -22,10 +22,11 @@ from ..contract.site import Site
 from ..drawing.pen import Pen
 from ..drawing.timers import draw_astable
 from ..rules.beating import beating, beats, follows
+from ..rules.leak import Leak
 from ..rules.timer import CALM, Cycle, control_seconds, discharge_bound, oscillating, supply_checks
 from ..rules.timing import symbol_of, timing_capacitor, tolerance_of
 from ..rules.trimmed import Time, time_checks, trim_map, trim_windows, trimmed, tuning
-from ..rules.wanted import Telling, Times, asked_for, leak_check, pairs, spread_words, time_bounds
+from ..rules.wanted import Telling, Times, asked_for, pairs, spread_words, time_bounds
 from ..say.checks import Check, Shown, check, high
 from ..say.windows import Window, window
 from ..say.wording import Say, Sentence, Word
@@ -122,10 +123,16 @@ class Astable(ByItself):
         """Its period across the trimmer's turn."""
         return trim_map(site, self, "r_b", self.time(site))
 
+    def leak(self, site: Site) -> Leak:
+        """What leaks at the end of its time."""
+        made = self.cycle(site)
+        last = (made.volts - made.top) / (self.r_a + (0.0 if made.steer else made.r_b))
+        return Leak(max(made.bias, 0.0), made.top, self.c_time, last)
+
     # --- what is said -------------------------------------------------------------------------------
     def checks(self, site: Site) -> Iterator[Check]:
         yield from self._pace_checks(site)
-        yield from self._leak_checks(site)
+        yield self._leaks(site)
         yield from supply_checks(site)
         yield self._discharged(site)
 
@@ -154,18 +161,13 @@ class Astable(ByItself):
         times = Times(t, *self.ends(site))
         yield from time_checks(site, self, "r_b", times, self.time(site), telling)
 
-    def _leak_checks(self, site: Site) -> Iterator[Check]:
-        cycle, c = self.cycle(site), site.ref("timing")
-        last = (cycle.volts - cycle.top) / (self.r_a + (0.0 if cycle.steer else cycle.r_b))
-        yield leak_check(
-            taken=max(cycle.bias, 0.0),
-            end=cycle.top,
-            farads=self.c_time,
-            last=last,
+    def _leaks(self, site: Site) -> Check:
+        return self.leak(site).check(
+            self.cycle(site).period,
             formula="I_{leak} ≤ (V − V_{threshold}) / (R_{A} + R_{B}) / 5",
             because="What leaks never reaches the capacitor: it slows down, and at last it stands still.",
             part=site.ref("a"),
-            ref=c,
+            ref=site.ref("timing"),
         )
 
     def _discharged(self, site: Site) -> Check:

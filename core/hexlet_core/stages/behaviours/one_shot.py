@@ -24,11 +24,12 @@ from ..contract.site import Site
 from ..contract.stage import Behaviour
 from ..drawing.pen import Pen
 from ..drawing.timers import draw_timer
+from ..rules.leak import Leak
 from ..rules.timer import Charge, discharge_bound, output_of, supply_checks
 from ..rules.timing import LARGE, leak_of, symbol_of, timing_capacitor, tolerance_of
 from ..rules.trigger import PRESS, Trigger
 from ..rules.trimmed import Time, time_checks, trim_map, trim_windows, trimmed, tuning
-from ..rules.wanted import Telling, Times, asked_for, leak_check, pairs, spread_words, time_bounds
+from ..rules.wanted import Telling, Times, asked_for, pairs, spread_words, time_bounds
 from ..say.checks import Change, Check, Shown, check, high
 from ..say.windows import Bound, Window, window
 from ..say.wording import Say, Sentence, Word
@@ -209,6 +210,11 @@ class OneShot(Behaviour):
             counts_from_release=self.trigger == "extends",
         )
 
+    def leak(self, site: Site) -> Leak:
+        """What leaks at the end of its time."""
+        made = self.charge(site)
+        return Leak(made.bias, made.end, self.c_time, made.last)
+
     # --- what is said -------------------------------------------------------------------------------
     def checks(self, site: Site) -> Iterator[Check]:
         yield from self._time_checks(site)
@@ -241,11 +247,8 @@ class OneShot(Behaviour):
         )
         times = Times(t, *self.ends(site))
         yield from time_checks(site, self, "r_time", times, self.time(site), telling)
-        yield leak_check(
-            taken=made.bias,
-            end=made.end,
-            farads=self.c_time,
-            last=made.last,
+        yield self.leak(site).check(
+            math.log(3) * self.ohms * self.c_time,
             formula="I_{leak} ≤ (V − V_{threshold}) / R_{time} / 5",
             because="What leaks never reaches the capacitor: the time grows, and past the limit never ends.",
             part=r,
@@ -319,6 +322,7 @@ class OneShot(Behaviour):
             return time_bounds(self, self.at_least / (shortest * other), self.at_most / (longest * other))
 
         bounds = times(self.c_time)
+        bounds += self.leak(site).bound(self.ohms, trimmed(self))
         bounds.append(discharge_bound(card, site.rail, "R", "At rest"))
         return (
             window(site, "r_time", "time", "timing resistor", bounds),

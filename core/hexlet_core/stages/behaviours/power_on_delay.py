@@ -22,18 +22,10 @@ from ..contract.scenes import Play, Probe, Scene, Watch
 from ..contract.site import Site
 from ..drawing.pen import Pen
 from ..drawing.timers import draw_power_on_delay
+from ..rules.leak import Leak
 from ..rules.timer import Charge, output_of, supply_checks
 from ..rules.timing import leak_of, symbol_of, timing_capacitor, tolerance_of
-from ..rules.wanted import (
-    Telling,
-    Times,
-    asked_for,
-    leak_check,
-    pairs,
-    scaled_windows,
-    spread_words,
-    wish_checks,
-)
+from ..rules.wanted import Telling, Times, asked_for, pairs, scaled_windows, spread_words, wish_checks
 from ..say.checks import Check, Shown
 from ..say.windows import Window
 from ..say.wording import Say, Sentence
@@ -97,6 +89,11 @@ class PowerOnDelay(ByItself):
         made = self.charge(site)
         return made.scaled(-r, -c, -share).seconds, made.scaled(r, c, share).seconds
 
+    def leak(self, site: Site) -> Leak:
+        """What leaks at the end of its time."""
+        made = self.charge(site)
+        return Leak(max(made.bias, 0.0), made.end, self.c_time, made.last)
+
     # --- what is said -------------------------------------------------------------------------------
     def checks(self, site: Site) -> Iterator[Check]:
         made, r, c = self.charge(site), site.ref("time"), site.ref("timing")
@@ -120,11 +117,8 @@ class PowerOnDelay(ByItself):
             shown=shown,
         )
         yield from wish_checks(self, Times(t, *self.ends(site)), telling)
-        yield leak_check(
-            taken=max(made.bias, 0.0),
-            end=made.end,
-            farads=self.c_time,
-            last=made.last,
+        yield self.leak(site).check(
+            math.log(3) * self.r_time * self.c_time,
             formula="I_{leak} ≤ V / 3 / R_{time} / 5",
             because="What leaks through the capacitor holds the timer's pins up, at last for good.",
             part=r,
@@ -139,6 +133,7 @@ class PowerOnDelay(ByItself):
             Times(self.charge(site).seconds, *self.ends(site)),
             ("r_time", "time", "timing resistor"),
             ("c_time", "timing", "timing capacitor"),
+            leaks=self.leak(site).bound(self.r_time),
         )
 
     def finds(self, site: Site) -> Finder:

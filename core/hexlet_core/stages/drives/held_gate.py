@@ -26,6 +26,7 @@ from ..drawing.pen import Pen
 from ..drawing.switches import draw_held_gate
 from ..rules.feed import Names, from_low_side
 from ..rules.gate_drive import GateDrive
+from ..rules.leak import Leak
 from ..rules.saturated import mosfet_load
 from ..rules.switching import direct_only
 from ..rules.timing import leak_of, symbol_of, timing_capacitor, tolerance_of
@@ -35,7 +36,6 @@ from ..rules.wanted import (
     Times,
     asked_for,
     ends_of,
-    leak_check,
     pairs,
     scaled_windows,
     spread_words,
@@ -201,6 +201,11 @@ class HeldGate(Cooled):
     def controlled(self, site: Site) -> Control:
         return Control("gate", most=site.card("card", FieldEffectCard).v_gs_max)
 
+    def leak(self, site: Site) -> Leak:
+        """What leaks at the end of its time."""
+        end = self.holding(site).end
+        return Leak(site.card("card", FieldEffectCard).gate_leakage, end, self.c_hold, end / self.r_hold)
+
     # --- what is said -------------------------------------------------------------------------------
     def checks(self, site: Site) -> Iterator[Check]:
         gate = self.gate(site)
@@ -237,12 +242,8 @@ class HeldGate(Cooled):
             shown=shown if t > 0 else None,
         )
         yield from wish_checks(self, times, telling)
-        last = made.end / self.r_hold
-        yield leak_check(
-            taken=card.gate_leakage,
-            end=made.end,
-            farads=self.c_hold,
-            last=last,
+        yield self.leak(site).check(
+            t,
             formula="I_{leak} ≤ V_{end} / R_{empty} / 5",
             because="What leaks empties it too: the time is then the capacitor's own, not the resistor's.",
             part=r,
@@ -381,6 +382,7 @@ class HeldGate(Cooled):
                 self.times(site),
                 ("r_hold", "pull", "emptying resistor"),
                 ("c_hold", "hold", "holding capacitor"),
+                leaks=self.leak(site).bound(self.r_hold),
             ),
             window(site, "r_feed", "series", "charging resistor", [b for b in feed if b.value > 0]),
         )

@@ -5,7 +5,7 @@ end.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Protocol
 
@@ -15,7 +15,7 @@ from ..contract.site import Site
 from ..say.checks import RANK, Change, Check, Shown, Sort, check, when
 from ..say.windows import Bound, Window, bound, choices, window
 from ..say.wording import Say, Sentence, Word
-from .timing import leak_of, tolerance_of
+from .timing import tolerance_of
 
 LEAST_OHMS, MOST_OHMS = 1e3, 4.7e6
 LEAST_FARADS, MOST_FARADS = 1e-10, 1e-3  # what a finder offers
@@ -104,36 +104,6 @@ def wish_checks(wish: Wishing, times: Times, telling: Telling) -> Iterator[Check
     )
 
 
-def leak_check(
-    *, taken: float, end: float, farads: float, last: float, formula: str, because: str, part: str, ref: str
-) -> Check:
-    """What leaks beside the last current that makes a time.
-
-    Args:
-        taken: what pins and gates take besides [A].
-        end: the capacitor's volts at the end [V].
-        last: the current through its resistor then [A].
-        part, ref: what to call that resistor and the capacitor.
-    """
-    lost = taken + end / leak_of(farads)
-    return check(
-        "leak",
-        "What leaks",
-        "practice",
-        "current",
-        unit="A",
-        nominal=lost,
-        worst=taken + end / leak_of(farads, 1.0),
-        most=max(last / 5, 1e-15),
-        at=when("the leakiest capacitor"),
-        says=f"{show(lost, 'A')} leaks beside the last {show(last, 'A')} through {part}.",
-        formula=formula,
-        numbers=f"{show(lost, 'A')} ≤ {show(last / 5, 'A')}",
-        because=because,
-        cure=f"Take a smaller {part} and a larger {ref}, or a film capacitor.",
-    )
-
-
 def asked_for(say: Say, begins: str, after: str = "") -> Sentence:
     """The time that is wanted as a sentence: "On for 45 s, anything from 30 s to 60 s will do"."""
     return (
@@ -153,9 +123,11 @@ def ends_of(times: Times, digits: int = 2) -> str:
 
 
 def scaled_windows(
-    site: Site, wish: Wishing, times: Times, *values: tuple[str, str, str]
+    site: Site, wish: Wishing, times: Times, *values: tuple[str, str, str], leaks: Sequence[Bound] = ()
 ) -> tuple[Window, ...]:
-    """The windows of values that a time grows with in proportion: each as field, part and title."""
+    """The windows of values that a time grows with in proportion: each as field, part and title; the first
+    is the resistor, which what leaks bounds too.
+    """
     if not 0 < times.least <= times.most < math.inf:
         return ()
     ends = wish.at_least / times.least, wish.at_most / times.most
@@ -165,9 +137,12 @@ def scaled_windows(
             field,
             part,
             title,
-            time_bounds(wish, *(float(getattr(site.stage, field)) * e for e in ends)),
+            [
+                *time_bounds(wish, *(float(getattr(site.stage, field)) * e for e in ends)),
+                *(() if k else leaks),
+            ],
         )
-        for field, part, title in values
+        for k, (field, part, title) in enumerate(values)
     )
 
 
