@@ -15,7 +15,7 @@ from ...cards.card import DiodeCard, TimerCard
 from ...cards.derive import timer
 from ...fields import Q
 from ...quantity import show, show_part
-from ..contract.descriptions import StateRow, TurnCurve, TurnMap
+from ..contract.descriptions import TURNS, StateRow, TurnCurve, TurnMap
 from ..contract.facts import Command
 from ..contract.parts import END_SHARE, TRACK, Placed, capacitor, from_card, potentiometer, resistor
 from ..contract.scenes import Play, Probe, Scene, Watch
@@ -31,7 +31,6 @@ from ..say.wording import Say, Sentence, Word
 from .base import ByItself
 
 CYCLES = 3  # that are measured
-PLACES = 21  # of the turn that are told
 
 
 class Dimmer(ByItself):
@@ -107,7 +106,7 @@ class Dimmer(ByItself):
 
     def across_turn(self, site: Site) -> TurnMap | None:
         """Pace and share across the whole turn."""
-        told = [(t, self.halves(site, t)) for t in (100 * k / (PLACES - 1) for k in range(PLACES))]
+        told = [(t, self.halves(site, t)) for t in TURNS]
         told = [(t, made) for t, made in told if math.isfinite(made.period)]
         if not told:
             return None

@@ -111,6 +111,9 @@ class Finder(Document):
     note: str
 
 
+TURNS = tuple(5.0 * k for k in range(21))  # the places of a turn that are told [%]
+
+
 class TurnCurve(Document):
     """What a potentiometer sets, at each place of its turn; `low` and `high` are what was asked for."""
 

@@ -16,7 +16,7 @@ from typing import Protocol
 from ...fields import quantity_of
 from ...quantity import show
 from ...roots import root
-from ..contract.descriptions import TurnCurve, TurnMap
+from ..contract.descriptions import TURNS, TurnCurve, TurnMap
 from ..contract.parts import END_SHARE, TRACK
 from ..contract.site import Site
 from ..say.checks import TIGHT, Change, Check, check, when
@@ -26,7 +26,6 @@ from .wanted import Telling, Times, Wishing, wish_checks
 
 LEAST, MOST = 1.0, 1e9  # that are looked at [Ω]
 HAND = 0.01  # of a turn that a hand sets, assumed
-PLACES = 21  # of the turn that are told
 STEPS = (1.0, 2.0, 5.0)  # of every decade in which trimmers are made
 
 Time = Callable[[float, float, float], float]
@@ -65,13 +64,15 @@ def reach_down(track: float, time: Time, fixed: float) -> float:
     return reaches(track, fixed, time)[0]
 
 
+def past(wish: Wishing, of: Callable[[float], float], value: float) -> float:
+    """How far a time lies past the one that is wanted [s]; one that never ends lies far past it."""
+    made = of(value)
+    return (made if math.isfinite(made) else 1e6 * wish.wanted) - wish.wanted
+
+
 def place(wish: Trimmable, track: float, fixed: float, time: Time) -> float:
     """Where on its turn [%] ordinary parts give the time that is wanted; the nearer end where none does."""
-
-    def over(turn: float) -> float:
-        made = time(fixed, in_line(track, turn), 0.0)
-        return (made if math.isfinite(made) else 1e3 * wish.wanted) - wish.wanted
-
+    over = partial(past, wish, lambda turn: time(fixed, in_line(track, turn), 0.0))
     if over(0.0) >= 0.0:
         return 0.0
     return 100.0 if over(100.0) <= 0.0 else round(root(over, 0.0, 100.0, share=1e-4), 1)
@@ -79,13 +80,8 @@ def place(wish: Trimmable, track: float, fixed: float, time: Time) -> float:
 
 def crossing(wish: Wishing, of: Callable[[float], float]) -> float | None:
     """The ohms at which a time passes the one that is wanted; none where it does not."""
-
-    def over(ohms: float) -> float:
-        made = of(ohms)
-        return (made if math.isfinite(made) else 1e6 * wish.wanted) - wish.wanted
-
     try:
-        return root(over, LEAST, MOST, share=1e-12)
+        return root(partial(past, wish, of), LEAST, MOST, share=1e-12)
     except ValueError:
         return None
 
@@ -109,8 +105,6 @@ def dimensioned(site: Site, wish: Trimmable, field: str, time: Time) -> tuple[Ch
 
 def trim_checks(site: Site, wish: Trimmable, field: str, time: Time) -> Iterator[Check]:
     """Whether the trimmer reaches the time that is wanted, whatever the parts, and how finely it is set."""
-    if wish.tuned != "trimmer":
-        return
     fixed, track, trim = float(getattr(site.stage, field)), wish.r_trim, site.ref("trim")
     shortest, longest = reaches(track, fixed, time)
     low, high = time(fixed, in_line(track, 0.0), 0.0), time(fixed, in_line(track, 100.0), 0.0)
@@ -173,13 +167,11 @@ def trim_checks(site: Site, wish: Trimmable, field: str, time: Time) -> Iterator
 def trim_windows(
     site: Site, wish: Trimmable, values: tuple[tuple[str, str, str], tuple[str, str, str]], time: Time
 ) -> tuple[Window, ...]:
-    """The windows of the fixed resistor, of the capacitor and of the trimmer, where there is one.
+    """The windows of the fixed resistor, of the trimmer and of the capacitor.
 
     Args:
         values: of the resistor and the capacitor: field, part and title.
     """
-    if wish.tuned != "trimmer":
-        return ()
     (field, _, _), (farads, _, _) = values
     fixed, track = float(getattr(site.stage, field)), wish.r_trim
     shortest, longest = reaches(track, fixed, time)
@@ -213,8 +205,7 @@ def trim_windows(
         return found
 
     resistor = ends(
-        crossing(wish, lambda r: reaches(track, r, time)[1]),
-        crossing(wish, lambda r: reaches(track, r, time)[0]),
+        crossing(wish, lambda r: reaches(track, r, time)[1]), crossing(wish, partial(reach_down, track, time))
     )
     capacity = float(getattr(site.stage, farads))
     scale = [wish.wanted / t if 0 < t < math.inf else None for t in (longest, shortest)]
@@ -232,15 +223,14 @@ def trim_map(site: Site, wish: Trimmable, field: str, time: Time) -> TurnMap | N
     if wish.tuned != "trimmer":
         return None
     fixed, track = float(getattr(site.stage, field)), wish.r_trim
-    at = [100 * k / (PLACES - 1) for k in range(PLACES)]
-    told = [(turn, time(fixed, in_line(track, turn), 0.0)) for turn in at]
-    told = [(turn, made) for turn, made in told if math.isfinite(made)]
+    every = [(turn, time(fixed, in_line(track, turn), 0.0)) for turn in TURNS]
+    told = [(turn, made) for turn, made in every if math.isfinite(made)]
     shortest, longest = reaches(track, fixed, time)
     reached = f"it reaches {show(shortest, 's')} to {show(longest, 's')}"
     if longest < shortest:
         reached = "no time is sure to be reached"
     stands = f"With ordinary parts {show(wish.wanted, 's')} stand at {place(wish, track, fixed, time):g}%."
-    if not time(fixed, in_line(track, 0.0), 0.0) <= wish.wanted <= time(fixed, in_line(track, 100.0), 0.0):
+    if not every[0][1] <= wish.wanted <= every[-1][1]:
         stands = f"With ordinary parts {show(wish.wanted, 's')} lie outside its turn."
     return TurnMap(
         title=f"{site.ref('trim')} across its turn",
