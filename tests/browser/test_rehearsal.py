@@ -11,6 +11,18 @@ from workshop.models import Design
 
 from .base import Browsing
 
+SLOW_SAVES = """
+const quick = window.fetch;
+window.saves = 0;
+window.fetch = async (...asked) => {
+  if (!(asked[0].url ?? asked[0]).endsWith("/change")) return quick(...asked);
+  await new Promise((later) => setTimeout(later, 400));
+  const answer = await quick(...asked);
+  window.saves += answer.ok;
+  return answer;
+};
+"""
+
 
 class Rehearsing(Browsing):
     """Driven on the fan relay."""
@@ -24,6 +36,7 @@ class Rehearsing(Browsing):
         return self.page.locator(".rehearsal .lanes").first.get_by_role("button", name=re.compile(words))
 
     def test_an_event_is_dragged_nudged_and_taken_back(self) -> None:
+        self.page.add_init_script(SLOW_SAVES)
         self.large()
         sag = self.event("Battery, to 10.8 V")
         box = sag.bounding_box()
@@ -38,6 +51,7 @@ class Rehearsing(Browsing):
         self.event("Pin, high").focus()
         self.page.keyboard.press("ArrowRight")
         expect(self.event("Pin, high, at 10.7 ms|Pin, high, at 10.6")).to_be_visible()
+        self.page.wait_for_function("window.saves === 2")  # one on top of the other, and no clash
         self.page.reload()  # it is kept with the design
         self.page.get_by_role("heading", name="Rehearsal").wait_for()
         self.page.keyboard.press("e")

@@ -8,12 +8,14 @@ export type Event = Script["events"][number];
 export const OWN = "Own script";
 
 export function useScript() {
-  const { answer, opened, shown, setScript, commit } = useWorkspace();
-  const script = answer.rehearsal?.script ?? shown;
+  const { answer, opened, shown, setScript, commit, stale } = useWorkspace();
   const own = opened.document.script ?? null;
+  // While the answer is on its way, what was just moved counts and not what stood before.
+  const script = (stale ? (shown ?? own) : null) ?? answer.rehearsal?.script ?? shown;
   const keep = async (next: unknown, label: string) => {
     const problems = await commit([{ path: "script", value: next }], label);
-    if (!problems) setScript(null);
+    // One that is dragged on meanwhile stays in the hand.
+    if (!problems) setScript((held) => (held === shown ? null : held));
     return problems;
   };
   return {

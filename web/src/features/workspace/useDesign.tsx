@@ -8,7 +8,9 @@ import {
   useMemo,
   useRef,
   useState,
+  type Dispatch,
   type ReactNode,
+  type SetStateAction,
 } from "react";
 import { call, client, Refused, Unreachable, type Change, type Problem, type S } from "../../api/client";
 import { Queue } from "./kept";
@@ -35,7 +37,7 @@ export type Workspace = {
   undo: () => void;
   redo: () => void;
   shown: S["Script"] | null; // a script that is looked at, or dragged, and not kept
-  setScript: (script: S["Script"] | null) => void;
+  setScript: Dispatch<SetStateAction<S["Script"] | null>>;
   resolve: (how: "mine" | "theirs" | "copy", mine?: readonly string[]) => void; // `mine`: of what both changed
   refreshBench: (bench: S["Bench"]) => void;
   kept: Kept; // what is done at the bench, sent or kept
@@ -132,6 +134,15 @@ export function DesignProvider({
     },
     [queries, key],
   );
+  // One after the other: what is saved, undone or done again while another is on its way goes on top of what that
+  // one brings, and does not clash with it.
+  const line = useRef<Promise<unknown>>(Promise.resolve());
+  const inTurn = useCallback(<T,>(act: () => Promise<T>): Promise<T> => {
+    const done = line.current.then(act);
+    line.current = done.catch(() => undefined);
+    return done;
+  }, []);
+  const now = useCallback(() => queries.getQueryData<S["Opened"]>(key), [queries, key]);
   const edits = useMemo(() => new Queue<Unsent>(`edits:${id}`), [id]);
   const [waiting, setWaiting] = useState(() => edits.all().length);
   const post = useCallback(
@@ -219,37 +230,37 @@ export function DesignProvider({
     [edits, post, merge, take],
   );
   const commit = useCallback(
-    async (changes: readonly Change[], label = ""): Promise<Problem[] | null> => {
-      if (!opened) return null;
-      const was = before(opened.document, changes);
-      const problems = await send({ changes, was, stamp: opened.stamp, label });
-      if (!problems) setTrying(null);
-      return problems;
-    },
-    [opened, send],
+    (changes: readonly Change[], label = ""): Promise<Problem[] | null> =>
+      inTurn(async () => {
+        const base = now();
+        if (!base) return null;
+        const was = before(base.document, changes);
+        const problems = await send({ changes, was, stamp: base.stamp, label });
+        if (!problems) setTrying(null);
+        return problems;
+      }),
+    [inTurn, now, send],
   );
   // What could not be sent before is sent when the design is opened again, and tried while it waits.
   const there = opened !== null;
   useEffect(() => {
     if (!there || waiting === 0) return;
-    const soon = setTimeout(() => void flush());
-    const timer = setInterval(() => void flush(), 5_000);
+    const soon = setTimeout(() => void inTurn(flush));
+    const timer = setInterval(() => void inTurn(flush), 5_000);
     return () => [soon, timer].forEach(clearTimeout);
-  }, [there, waiting, flush]);
+  }, [there, waiting, inTurn, flush]);
   const refreshBench = useCallback(
-    (b: S["Bench"]) => queries.setQueryData(["bench", id, queries.getQueryData<S["Opened"]>(key)?.stamp], b),
-    [queries, id, key],
+    (b: S["Bench"]) => queries.setQueryData(["bench", id, now()?.stamp], b),
+    [queries, id, now],
   );
   const kept = useBench(id, refreshBench, setNotice);
 
-  // One after the other: a redo pressed while an undo is on its way belongs to what the undo brings.
-  const moves = useRef<Promise<void>>(Promise.resolve());
   const step = useCallback(
     async (way: "undo" | "redo") => {
-      const now = queries.getQueryData<S["Opened"]>(key);
-      if (!now) return;
-      const label = way === "undo" ? now.undo_label : now.redo_label;
-      if (!(way === "undo" ? now.can_undo : now.can_redo))
+      const base = now();
+      if (!base) return;
+      const label = way === "undo" ? base.undo_label : base.redo_label;
+      if (!(way === "undo" ? base.can_undo : base.can_redo))
         return setNotice(way === "undo" ? "Nothing to undo." : "Nothing to redo.");
       setTrying(null);
       try {
@@ -260,9 +271,8 @@ export function DesignProvider({
         setOffline(true);
       }
     },
-    [queries, key, id, take],
+    [now, id, take],
   );
-  const move = (way: "undo" | "redo") => (moves.current = moves.current.then(() => step(way)));
   const resolve = useCallback(
     async (how: "mine" | "theirs" | "copy", own: readonly string[] = []) => {
       if (!clash) return;
@@ -316,11 +326,11 @@ export function DesignProvider({
     openChannel,
     tryOut: setTrying,
     commit,
-    undo: () => void move("undo"),
-    redo: () => void move("redo"),
+    undo: () => void inTurn(() => step("undo")),
+    redo: () => void inTurn(() => step("redo")),
     shown: script,
     setScript,
-    resolve: (how, own) => void resolve(how, own),
+    resolve: (how, own) => void inTurn(() => resolve(how, own)),
     refreshBench,
     kept,
     waiting,
