@@ -102,6 +102,7 @@ def every_design() -> list[Design]:
     behaviours: tuple[Stage, ...] = (
         OneShot(trigger="direct", r_discharge=None, c_time=470e-9),
         OneShot(tuned="trimmer", r_time=330e3, turn=20.0),
+        OneShot(clamp="diode", reset="open", control="open", decoupling="none"),
         *(kind() for kind in of_role("behaviour") if not by_itself(kind())),
     )
     sources = (
@@ -116,6 +117,8 @@ def every_design() -> list[Design]:
         TransistorAstable(diodes="none"),
         AmpOscillator(),
         CounterTimer(tap="4"),
+        CounterTimer(tap="5", second="4", control="open", decoupling="none"),
+        Astable(reset="open", control="open", decoupling="none"),
     )
     paths: list[tuple[Stage, ...]] = [
         *((LogicPin(), drive, Freewheel(), load) for drive in drives for load in loads),

@@ -16,17 +16,18 @@ from ...fields import Q
 from ...quantity import show, show_part
 from ..contract.descriptions import Finder, StateRow, TurnMap
 from ..contract.facts import Command
-from ..contract.parts import Placed, capacitor, from_card, potentiometer, resistor
+from ..contract.parts import Placed, from_card, potentiometer, resistor
 from ..contract.scenes import Play, Probe, Scene, Watch
 from ..contract.site import Site
 from ..drawing.pen import Pen
 from ..drawing.timers import draw_astable
 from ..rules.beating import beating, beats, follows
 from ..rules.leak import Leak
+from ..rules.pins import TimerPins
 from ..rules.timer import CALM, Cycle, control_seconds, discharge_bound, oscillating, supply_checks
 from ..rules.timing import symbol_of, timing_capacitor, tolerance_of
 from ..rules.trimmed import Time, time_checks, trim_map, trim_windows, trimmed, tuning
-from ..rules.wanted import Telling, Times, asked_for, pairs, spread_words, time_bounds
+from ..rules.wanted import Telling, Times, asked_for, ends_of, pairs, spread_words, time_bounds
 from ..say.checks import Check, Shown, check, high
 from ..say.windows import Window, window
 from ..say.wording import Say, Sentence, Word
@@ -35,7 +36,7 @@ from .base import ByItself
 CYCLES = 3  # that are measured
 
 
-class Astable(ByItself):
+class Astable(TimerPins, ByItself):
     title = "555 astable"
     purpose = "On and off by itself, again and again, at a pace that two resistors and a capacitor set."
     choose = "Something shall blink, tick or be clocked, from a few times a minute to some thousand a second."
@@ -53,8 +54,6 @@ class Astable(ByItself):
     c_time: Annotated[float, Q("F", 1e-11, 0.1)] = 10e-6
     steer: Literal["none", "diode"] = "none"
     diode: str = "diode-200ma-100v"
-    c_control: Annotated[float, Q("F", 1e-11, 1e-5)] = 10e-9
-    c_supply: Annotated[float, Q("F", 1e-10, 1e-2)] = 100e-9
     wanted: Annotated[float, Q("s", 1e-5, 1e5)] = 1.0
     at_least: Annotated[float, Q("s", 1e-6, 1e5)] = 0.7
     at_most: Annotated[float, Q("s", 1e-5, 1e6)] = 1.4
@@ -76,8 +75,7 @@ class Astable(ByItself):
 
     # --- its parts ----------------------------------------------------------------------------------
     def make(self, site: Site) -> Iterable[Placed]:
-        legs = {"vcc": "plus", "gnd": "zero", "trig": "cap", "thr": "cap", "ctrl": "ctrl", "reset": "plus"}
-        yield from_card(site, "timer", "U", "card", legs | {"dis": "dis", "out": "out"})
+        yield from_card(site, "timer", "U", "card", self.timer_legs(dis="dis", out="out"))
         yield resistor(site, "a", "Charging resistor", "r_a", "plus", "dis")
         yield resistor(site, "b", "Discharge resistor", "r_b", "dis", self.behind)
         if self.tuned == "trimmer":
@@ -86,8 +84,7 @@ class Astable(ByItself):
         if self.steer == "diode":
             yield from_card(site, "steer", "D", "diode", {"a": "dis", "k": "cap"}, title="Steering diode")
         yield timing_capacitor(site, "timing", "Timing capacitor", "c_time", "cap", "zero")
-        yield capacitor(site, "control", "Control pin's capacitor", "c_control", "ctrl", "zero")
-        yield capacitor(site, "supply", "Capacitor at the timer's supply", "c_supply", "plus", "zero")
+        yield from self.calmed(site)
 
     # --- its times ----------------------------------------------------------------------------------
     def cycle(self, site: Site) -> Cycle:
@@ -101,12 +98,12 @@ class Astable(ByItself):
             steer=site.card("diode", DiodeCard) if self.steer == "diode" else None,
         )
 
-    def ends(self, site: Site) -> tuple[float, float]:
-        """The shortest and the longest period over all tolerances [s]."""
+    def times(self, site: Site) -> Times:
+        """Its period, and over all tolerances."""
         r, c = site.tolerance, tolerance_of(self.c_time)
         share = site.card("card", TimerCard).threshold_tolerance
         made = self.cycle(site)
-        return made.scaled(-r, -c, -share).period, made.scaled(r, c, share).period
+        return Times(made.period, *(made.scaled(w * r, w * c, w * share).period for w in (-1, 1)))
 
     def time(self, site: Site) -> Time:
         """Its period at a discharge resistor, with what lies in line, its other parts off one way."""
@@ -125,15 +122,14 @@ class Astable(ByItself):
 
     def leak(self, site: Site) -> Leak:
         """What leaks at the end of its time."""
-        made = self.cycle(site)
-        last = (made.volts - made.top) / (self.r_a + (0.0 if made.steer else made.r_b))
-        return Leak(max(made.bias, 0.0), made.top, self.c_time, last)
+        return self.cycle(site).leaking
 
     # --- what is said -------------------------------------------------------------------------------
     def checks(self, site: Site) -> Iterator[Check]:
         yield from self._pace_checks(site)
         yield self._leaks(site)
         yield from supply_checks(site)
+        yield from self.pin_checks(site)
         yield self._discharged(site)
 
     def _pace_checks(self, site: Site) -> Iterator[Check]:
@@ -158,7 +154,7 @@ class Astable(ByItself):
         )
         because = spread_words(site, c, self.c_time, a, b, more=", and the timer's own level a little")
         telling = Telling("Every", formula, numbers, because, b, shown)
-        times = Times(t, *self.ends(site))
+        times = self.times(site)
         yield from time_checks(site, self, "r_b", times, self.time(site), telling)
 
     def _leaks(self, site: Site) -> Check:
@@ -190,9 +186,9 @@ class Astable(ByItself):
         )
 
     def windows(self, site: Site) -> tuple[Window, ...]:
-        cycle, (least, most) = self.cycle(site), self.ends(site)
-        t, card = cycle.period, site.card("card", TimerCard)
-        if not math.isfinite(most):
+        cycle, times, card = self.cycle(site), self.times(site), site.card("card", TimerCard)
+        t = times.nominal
+        if not math.isfinite(times.most):
             return ()
         feeds = discharge_bound(card, site.rail, "R_{A}", "While the output is low")
         if self.tuned == "trimmer":
@@ -202,14 +198,16 @@ class Astable(ByItself):
                 *trim_windows(site, self, values, self.time(site)),
             )
         per = t / (self.r_a + (1 if cycle.steer else 2) * self.r_b)  # seconds an ohm in all
-        shorter, longer = per * least / t, per * most / t
+        shorter, longer = per * times.least / t, per * times.most / t
 
         twice = 1 if cycle.steer else 2
         low, high = self.at_least / shorter, self.at_most / longer
         r_a = time_bounds(self, low - twice * self.r_b, high - twice * self.r_b)
         r_a.append(feeds)
         r_b = time_bounds(self, (low - self.r_a) / twice, (high - self.r_a) / twice)
-        c = time_bounds(self, self.c_time * self.at_least / least, self.c_time * self.at_most / most)
+        c = time_bounds(
+            self, self.c_time * self.at_least / times.least, self.c_time * self.at_most / times.most
+        )
         return (
             window(site, "r_a", "a", "charging resistor", r_a),
             window(site, "r_b", "b", "discharge resistor", r_b),
@@ -220,14 +218,10 @@ class Astable(ByItself):
         """Capacitors to choose from, each with the discharge resistor that it needs, the nearest first."""
         twice, product = 1 if self.steer == "diode" else 2, self.wanted / math.log(2)
 
-        def times(ohms: float, farads: float) -> Times:
-            trial = self.model_copy(update={"r_b": ohms, "c_time": farads})
-            return Times(trial.cycle(site).period, *trial.ends(site))
-
         def needs(farads: float) -> float:
             return (product / farads - self.r_a) / twice - trimmed(self)
 
-        return pairs(site, self, ("r_b", "c_time"), needs, times, "C × R_B", trimmed(self) > 0)
+        return pairs(site, self, ("r_b", "c_time"), needs, "C × R_B", trimmed(self) > 0)
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
         ways = (("none", "the longer part of it"), ("diode", "as long as the charging resistor says"))
@@ -237,6 +231,7 @@ class Astable(ByItself):
                 Word(text="It is on"),
                 say.field("steer", note="steering diode", choices=ways),
                 *tuning(say, self),
+                *self.pin_words(say),
             )
         }
 
@@ -246,13 +241,13 @@ class Astable(ByItself):
         return beats(cycle.first, cycle.on, cycle.off, awake=CALM * self._calms(site))
 
     def _calms(self, site: Site) -> float:
-        return control_seconds(site.card("card", TimerCard), self.c_control)
+        return control_seconds(site.card("card", TimerCard), self.at_control)
 
     def states(self, site: Site) -> tuple[StateRow, ...]:
-        cycle, (least, most) = self.cycle(site), self.ends(site)
+        cycle = self.cycle(site)
         a, b, c = site.ref("a"), site.ref("b"), site.ref("timing")
         pace = f"on for {show(cycle.on, 's')}, off for {show(cycle.off, 's')}"
-        spread = f"every {show(least, 's', 2)} to {show(most, 's', 2)}"
+        spread = f"every {ends_of(self.times(site))}"
         through = f"{a} and the diode fill" if cycle.steer else f"{a} and {b} fill"
         first = StateRow(
             state="Power comes on", load=f"on at once, for {show(cycle.first, 's')}", why=f"{c} is empty"
@@ -267,7 +262,8 @@ class Astable(ByItself):
     def trial(self, site: Site) -> tuple[str, str]:
         if self.tuned == "trimmer":
             return follows(self.at_least, self.at_most)
-        return follows(*self.ends(site))
+        times = self.times(site)
+        return follows(times.least, times.most)
 
     def settles(self, site: Site) -> float:
         cycle = self.cycle(site)

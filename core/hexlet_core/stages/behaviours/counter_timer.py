@@ -22,20 +22,26 @@ from ..contract.site import Site
 from ..contract.stage import Behaviour
 from ..drawing.pen import Pen
 from ..drawing.timers import draw_counter_timer
+from ..rules.leak import Leak
+from ..rules.pins import CalmedTimer
 from ..rules.timer import Cycle, supply_checks
 from ..rules.timing import symbol_of, timing_capacitor, tolerance_of
 from ..rules.wanted import Telling, Times, asked_for, ends_of, pairs, spread_words, time_bounds, wish_checks
-from ..say.checks import Check, Shown, check, holds, low, when
+from ..say.checks import Change, Check, Shown, check, high, holds, low, when
 from ..say.windows import Window, window
 from ..say.wording import Say, Sentence, Word
 
 CYCLES = 3  # of the oscillator that are measured
 SHOWN = 64  # beats that are run through in the circuit; more are reckoned from the pace
 KICK = 0.1  # how long a kick lasts [s]
+STEADY = 4.0  # times the current of its card's drop an output gives steadily, assumed
 HALF = 0.5  # share of the supply at which the counter's reset acts, assumed as for the device
 
 
-class CounterTimer(Behaviour):
+Tap = Literal["4", "5", "6", "7", "8", "9", "10", "11", "12", "13", "14"]
+
+
+class CounterTimer(CalmedTimer, Behaviour):
     title = "Counter timer"
     purpose = "On a long time after the supply came up or after the last kick: an oscillator that is counted."
     choose = "Minutes to hours with small parts, or an alarm when something stops giving its sign of life."
@@ -51,13 +57,12 @@ class CounterTimer(Behaviour):
     r_a: Annotated[float, Q("Ω", 100.0, 1e8)] = 33e3
     r_b: Annotated[float, Q("Ω", 100.0, 1e8)] = 470e3
     c_time: Annotated[float, Q("F", 1e-11, 0.1)] = 470e-9
-    tap: Literal["4", "5", "6", "7", "8", "9", "10", "11", "12", "13", "14"] = "10"
+    tap: Tap = "10"
+    second: Tap | Literal["none"] = "none"  # closed at the same time, as a row of switches allows
     r_stop: Annotated[float, Q("Ω", 100.0, 1e7)] = 47e3
     r_run: Annotated[float, Q("Ω", 100.0, 1e7)] = 47e3
     c_reset: Annotated[float, Q("F", 1e-11, 1e-3)] = 100e-9
     r_reset: Annotated[float, Q("Ω", 100.0, 1e8)] = 100e3
-    c_control: Annotated[float, Q("F", 1e-11, 1e-5)] = 10e-9
-    c_supply: Annotated[float, Q("F", 1e-10, 1e-2)] = 100e-9
     wanted: Annotated[float, Q("s", 1e-3, 1e6)] = 160.0
     at_least: Annotated[float, Q("s", 1e-4, 1e6)] = 120.0
     at_most: Annotated[float, Q("s", 1e-3, 1e7)] = 220.0
@@ -66,6 +71,11 @@ class CounterTimer(Behaviour):
     def beats(self) -> int:
         """Falling edges until its tap rises."""
         return int(2 ** (int(self.tap) - 1))
+
+    @property
+    def closed(self) -> tuple[str, ...]:
+        """Its taps that lie on the output."""
+        return (self.tap,) if self.second in ("none", self.tap) else (self.tap, self.second)
 
     @property
     def summary(self) -> str:
@@ -90,7 +100,7 @@ class CounterTimer(Behaviour):
             high=Level(Interval(rail.low, rail.typical, rail.high), ohms),
             low=Level(Interval.spread(0.0, 0.0), ohms),
             rest=Rest(0.0, ohms, "is low until the count is reached", "it counts", here=True),
-            steady=4 * card.output.current,
+            steady=STEADY * card.output.current,
             burst=math.inf,  # its own resistance limits it
             name="counter",
             follows=True,
@@ -103,8 +113,8 @@ class CounterTimer(Behaviour):
         yield resistor(site, "a", "Charging resistor", "r_a", "plus", "dis")
         yield resistor(site, "b", "Discharge resistor", "r_b", "dis", "cap")
         yield timing_capacitor(site, "timing", "Timing capacitor", "c_time", "cap", "zero")
-        yield capacitor(site, "control", "Control pin's capacitor", "c_control", "ctrl", "zero")
-        legs = {"vdd": "plus", "vss": "zero", "clk": "clock", "reset": "clear", f"q{self.tap}": "out"}
+        legs = {"vdd": "plus", "vss": "zero", "clk": "clock", "reset": "clear"}
+        legs |= {f"q{tap}": "out" for tap in self.closed}
         yield from_card(site, "counter", "U", "counter", legs)
         yield capacitor(site, "clear", "Reset capacitor", "c_reset", "plus", "clear")
         yield resistor(site, "clear_pull", "Reset resistor", "r_reset", "clear", "zero")
@@ -113,7 +123,7 @@ class CounterTimer(Behaviour):
         yield resistor(site, "stop", "Stop resistor", "r_stop", "out", "stop")
         yield from_card(site, "stopper", "Q", "npn", {"b": "stop", "c": "run", "e": "zero"})
         yield resistor(site, "run", "Run resistor", "r_run", "plus", "run")
-        yield capacitor(site, "supply", "Capacitor at the chips' supply", "c_supply", "plus", "zero")
+        yield from self.calmed(site, "Capacitor at the chips' supply")
 
     # --- its time -----------------------------------------------------------------------------------
     def cycle(self, site: Site) -> Cycle:
@@ -137,6 +147,10 @@ class CounterTimer(Behaviour):
             self._after(made.scaled(r, c, share), self.beats),
         )
 
+    def leak(self, site: Site) -> Leak:
+        """What leaks at the end of a beat."""
+        return self.cycle(site).leaking
+
     # --- what is said -------------------------------------------------------------------------------
     def checks(self, site: Site) -> Iterator[Check]:
         times, cycle = self.times(site), self.cycle(site)
@@ -159,11 +173,19 @@ class CounterTimer(Behaviour):
             numbers=f"{n} beats of {show(cycle.period, 's')}: {show(times.nominal, 's')}",
             because=spread_words(site, c, self.c_time, site.ref("a"), b),
             part=b,
-            shown=shown if math.isfinite(times.nominal) else None,
+            shown=shown if math.isfinite(times.nominal) and len(self.closed) == 1 else None,
         )
         yield from wish_checks(self, times, telling)
+        yield self.leak(site).check(
+            cycle.period,
+            formula="I_{leak} ≤ (V − V_{threshold}) / (R_{A} + R_{B}) / 5",
+            because="What leaks never reaches the capacitor: every beat is longer, and at last none comes.",
+            part=b,
+            ref=c,
+        )
         yield from supply_checks(site)
         yield from supply_checks(site, "Counter", "counter", "counter")
+        yield from self.calm_checks(site)
         yield from self._reset_checks(site, cycle)
 
     def _reset_checks(self, site: Site, cycle: Cycle) -> Iterator[Check]:
@@ -200,7 +222,7 @@ class CounterTimer(Behaviour):
             because="Beats that come while the counter is held are not counted: the time is longer by them.",
             cure=f"Make {site.ref('clear')} smaller.",
         )
-        there = int(self.tap) in card.taps
+        there = all(int(tap) in card.taps for tap in self.closed)
         yield holds(
             "tap_there",
             "The counter has that tap",
@@ -208,12 +230,14 @@ class CounterTimer(Behaviour):
             "place",
             there,
             at=when("by its card"),
-            says=f"Tap {self.tap} of {', '.join(str(t) for t in card.taps)}.",
+            says=f"Tap {' and '.join(self.closed)} of {', '.join(str(t) for t in card.taps)}.",
             formula="n ∈ taps",
             numbers=f"{self.tap}",
             because="Not every stage of a ripple counter is brought out to a pin.",
             cure="Take a tap that the chip has.",
         )
+        if len(self.closed) > 1:
+            yield self._one_tap(site, card)
         given = site.seen("kick")
         if given and isinstance(given[0], Command):
             volts = given[0].high.volts.low - 0.7
@@ -233,6 +257,26 @@ class CounterTimer(Behaviour):
                 cure="Lift the kick to the counter's supply, by a button to + or a transistor.",
             )
 
+    def _one_tap(self, site: Site, card: CounterCard) -> Check:
+        ohms = card.output.drop / card.output.current
+        amps, most = site.rail.high / (2 * ohms), STEADY * card.output.current
+        return check(
+            "one_tap",
+            "One tap at a time",
+            "limit",
+            "current",
+            unit="A",
+            nominal=amps,
+            most=most,
+            at=high("one high, the other low"),
+            says=f"Taps {' and '.join(self.closed)} drive {show(amps, 'A')} into each other.",
+            formula="I = V / (2 · R_{out})",
+            numbers=f"{show(site.rail.high, 'V')} / (2 · {show(ohms, 'Ω')}) = {show(amps, 'A')}",
+            because="Two outputs on one strip fight whenever they differ: no level is one, and both heat.",
+            cure=f"Open tap {self.closed[1]}.",
+            changes=(Change(path=site.path("second"), value="none"),),
+        )
+
     def windows(self, site: Site) -> tuple[Window, ...]:
         times = self.times(site)
         if not 0 < times.least <= times.most < math.inf:
@@ -250,20 +294,22 @@ class CounterTimer(Behaviour):
         """Capacitors to choose from, each with the discharge resistor that it needs, the nearest first."""
         product = self.wanted / self.beats / math.log(2)
 
-        def times(ohms: float, farads: float) -> Times:
-            return self.model_copy(update={"r_b": ohms, "c_time": farads}).times(site)
+        def needs(farads: float) -> float:
+            return (product / farads - self.r_a) / 2
 
-        return pairs(
-            site, self, ("r_b", "c_time"), lambda farads: (product / farads - self.r_a) / 2, times, "C × R_B"
-        )
+        return pairs(site, self, ("r_b", "c_time"), needs, "C × R_B", instead="Take a higher tap.")
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
         taps = tuple((str(t), f"tap {t}") for t in site.card("counter", CounterCard).taps if t >= 4)
+        more = (("none", "no other tap"), *taps)
         return {
             "behave": (
                 *asked_for(say, "On", "after the supply comes up, or after the last kick."),
                 Word(text="Taken at"),
                 say.field("tap", note="of the counter", choices=taps),
+                Word(text="and"),
+                say.field("second", note="closed as well", choices=more),
+                *self.calm_words(say),
             )
         }
 
@@ -337,4 +383,4 @@ class CounterTimer(Behaviour):
 
     # --- its drawing --------------------------------------------------------------------------------
     def draw(self, pen: Pen, site: Site) -> None:
-        draw_counter_timer(pen, site, symbol_of(self.c_time), f"q{self.tap}", bool(site.joined("kick")))
+        draw_counter_timer(pen, site, symbol_of(self.c_time), tuple(f"q{tap}" for tap in self.closed))

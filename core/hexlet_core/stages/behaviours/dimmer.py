@@ -17,12 +17,13 @@ from ...fields import Q
 from ...quantity import show, show_part
 from ..contract.descriptions import TURNS, StateRow, TurnCurve, TurnMap
 from ..contract.facts import Command
-from ..contract.parts import END_SHARE, TRACK, Placed, capacitor, from_card, potentiometer, resistor
+from ..contract.parts import END_SHARE, TRACK, Placed, from_card, potentiometer, resistor
 from ..contract.scenes import Play, Probe, Scene, Watch
 from ..contract.site import Site
 from ..drawing.pen import Pen
 from ..drawing.timers import draw_dimmer
 from ..rules.beating import beating, beats, follows
+from ..rules.pins import TimerPins
 from ..rules.timer import CALM, Halves, control_seconds, oscillating, supply_checks
 from ..rules.timing import symbol_of, timing_capacitor, tolerance_of
 from ..say.checks import Check, Shown, check, high, when
@@ -33,7 +34,7 @@ from .base import ByItself
 CYCLES = 3  # that are measured
 
 
-class Dimmer(ByItself):
+class Dimmer(TimerPins, ByItself):
     title = "555 dimmer"
     purpose = "Switches the load many times a second; a knob sets for which share of the time."
     choose = "A heater, light or motor shall get any part of its power, and little may be lost on the way."
@@ -48,8 +49,6 @@ class Dimmer(ByItself):
     turn: Annotated[float, Q("%", 0.0, 100.0)] = 50.0
     diode: str = "diode-200ma-100v"
     c_time: Annotated[float, Q("F", 1e-11, 1e-2)] = 10e-9
-    c_control: Annotated[float, Q("F", 1e-11, 1e-5)] = 10e-9
-    c_supply: Annotated[float, Q("F", 1e-10, 1e-2)] = 100e-9
     slowest: Annotated[float, Q("Hz", 0.01, 1e6)] = 200.0
     fastest: Annotated[float, Q("Hz", 0.1, 1e6)] = 3000.0
 
@@ -64,8 +63,7 @@ class Dimmer(ByItself):
 
     # --- its parts ----------------------------------------------------------------------------------
     def make(self, site: Site) -> Iterable[Placed]:
-        legs = {"vcc": "plus", "gnd": "zero", "trig": "cap", "thr": "cap", "ctrl": "ctrl", "reset": "plus"}
-        yield from_card(site, "timer", "U", "card", legs | {"out": "out"})
+        yield from_card(site, "timer", "U", "card", self.timer_legs(out="out"))
         yield resistor(site, "feed", "Resistor before the potentiometer", "r_feed", "out", "wiper")
         yield potentiometer(
             site, "pot", "Potentiometer", ("r_turn", "turn"), {"a": "filling", "w": "wiper", "b": "emptying"}
@@ -73,8 +71,7 @@ class Dimmer(ByItself):
         yield from_card(site, "up", "D", "diode", {"a": "filling", "k": "cap"}, title="Charging diode")
         yield from_card(site, "down", "D", "diode", {"a": "cap", "k": "emptying"}, title="Emptying diode")
         yield timing_capacitor(site, "timing", "Timing capacitor", "c_time", "cap", "zero")
-        yield capacitor(site, "control", "Control pin's capacitor", "c_control", "ctrl", "zero")
-        yield capacitor(site, "supply", "Capacitor at the timer's supply", "c_supply", "plus", "zero")
+        yield from self.calmed(site)
 
     # --- its times ----------------------------------------------------------------------------------
     def halves(
@@ -188,6 +185,7 @@ class Dimmer(ByItself):
             shown=proof,
         )
         yield from supply_checks(site)
+        yield from self.pin_checks(site)
         card, top = site.card("card", TimerCard), site.rail.high
         ends = END_SHARE * self.r_turn + self.r_feed
         amps = 2 / 3 * top / ends
@@ -265,13 +263,14 @@ class Dimmer(ByItself):
                 say.field("slowest", note="at least"),
                 Word(text="to"),
                 say.field("fastest", note="at most"),
+                *self.pin_words(say),
             )
         }
 
     # --- what it does -------------------------------------------------------------------------------
     def scenes(self, site: Site) -> tuple[Scene, ...]:
         made = self.halves(site)
-        awake = CALM * control_seconds(site.card("card", TimerCard), self.c_control)
+        awake = CALM * control_seconds(site.card("card", TimerCard), self.at_control)
         return beats(made.first, made.on, made.off, awake)
 
     def states(self, site: Site) -> tuple[StateRow, ...]:
@@ -296,7 +295,7 @@ class Dimmer(ByItself):
     def plays(self, site: Site) -> tuple[Play, ...]:
         t = self.halves(site).period
         t = t if math.isfinite(t) else 1 / self.slowest
-        awake = CALM * control_seconds(site.card("card", TimerCard), self.c_control)
+        awake = CALM * control_seconds(site.card("card", TimerCard), self.at_control)
         return (Play("Power on, and running", awake + 6 * t, plugged=0.1 * t),)
 
     def probes(self, site: Site) -> tuple[Probe, ...]:

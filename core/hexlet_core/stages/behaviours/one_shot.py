@@ -25,11 +25,12 @@ from ..contract.stage import Behaviour
 from ..drawing.pen import Pen
 from ..drawing.timers import draw_timer
 from ..rules.leak import Leak
+from ..rules.pins import TimerPins
 from ..rules.timer import Charge, discharge_bound, output_of, supply_checks
 from ..rules.timing import LARGE, leak_of, symbol_of, timing_capacitor, tolerance_of
 from ..rules.trigger import PRESS, Trigger
 from ..rules.trimmed import Time, time_checks, trim_map, trim_windows, trimmed, tuning
-from ..rules.wanted import Telling, Times, asked_for, pairs, spread_words, time_bounds
+from ..rules.wanted import Telling, Times, asked_for, ends_of, pairs, spread_words, time_bounds
 from ..say.checks import Change, Check, Shown, check, high
 from ..say.windows import Bound, Window, window
 from ..say.wording import Say, Sentence, Word
@@ -37,7 +38,7 @@ from ..say.wording import Say, Sentence, Word
 LEAST_LOG = 1e-3  # of a time that ends as it begins, so that a window still has ends
 
 
-class OneShot(Behaviour):
+class OneShot(TimerPins, Behaviour):
     title = "555 one-shot"
     purpose = "One press, and the load is on for a set time, then off by itself."
     choose = "The load must go off by itself, between a hundredth of a second and some minutes after a press."
@@ -56,6 +57,7 @@ class OneShot(Behaviour):
     trigger: Literal["coupled", "direct", "extends"] = "coupled"
     r_trigger: Annotated[float, Q("Ω", 100.0, 1e7)] = 27e3
     c_trigger: Annotated[float, Q("F", 1e-11, 1e-3)] = 33e-9
+    clamp: Literal["none", "diode"] = "none"  # to the supply, where a stiff signal lifts the trigger above it
     emptier: str = "pnp-40v-200ma"  # what empties the capacitor as long as the trigger is low
     keeps: Literal["diode", "none"] = "diode"  # what keeps its emitter junction from breaking down
     diode: str = "diode-200ma-100v"
@@ -63,8 +65,6 @@ class OneShot(Behaviour):
     inverter: str = "npn-40v-200ma"
     r_invert: Annotated[float, Q("Ω", 10.0, 1e7)] = 22e3
     r_lift: Annotated[float, Q("Ω", 10.0, 1e7)] = 10e3
-    c_control: Annotated[float, Q("F", 1e-11, 1e-5)] = 10e-9
-    c_supply: Annotated[float, Q("F", 1e-10, 1e-2)] = 100e-9
     wanted: Annotated[float, Q("s", 1e-5, 1e5)] = 45.0
     at_least: Annotated[float, Q("s", 1e-6, 1e5)] = 30.0
     at_most: Annotated[float, Q("s", 1e-5, 1e6)] = 60.0
@@ -104,8 +104,7 @@ class OneShot(Behaviour):
     def make(self, site: Site) -> Iterable[Placed]:
         trig = "trig" if self.coupled else "signal"
         dis = "dis" if self.r_discharge is not None else "cap"
-        legs = {"vcc": "plus", "gnd": "zero", "trig": trig, "thr": "cap", "ctrl": "ctrl", "reset": "plus"}
-        yield from_card(site, "timer", "U", "card", legs | {"dis": dis, "out": "out"})
+        yield from_card(site, "timer", "U", "card", self.timer_legs(trig=trig, dis=dis, out="out"))
         behind = "behind" if self.tuned == "trimmer" else "cap"
         yield resistor(site, "time", "Timing resistor", "r_time", "plus", behind)
         if self.tuned == "trimmer":
@@ -128,8 +127,10 @@ class OneShot(Behaviour):
         if self.coupled:
             yield capacitor(site, "coupling", "Coupling capacitor", "c_trigger", "signal", "trig")
             yield resistor(site, "pull", "Trigger pull-up", "r_trigger", "plus", "trig")
-        yield capacitor(site, "control", "Control pin's capacitor", "c_control", "ctrl", "zero")
-        yield capacitor(site, "supply", "Capacitor at the timer's supply", "c_supply", "plus", "zero")
+            if self.clamp == "diode":
+                legs = {"a": "trig", "k": "plus"}
+                yield from_card(site, "clamp", "D", "diode", legs, title="Diode that keeps the trigger down")
+        yield from self.calmed(site)
 
     # --- its time -----------------------------------------------------------------------------------
     def charge(self, site: Site) -> Charge:
@@ -172,14 +173,14 @@ class OneShot(Behaviour):
         """Its time for each ohm and farad: ln 3 and a little, never quite nothing."""
         return max(self.charge(site).seconds / self.ohms / self.c_time, LEAST_LOG)
 
-    def ends(self, site: Site) -> tuple[float, float]:
-        """The shortest and the longest time over all tolerances [s]."""
+    def times(self, site: Site) -> Times:
+        """Its time, and over all tolerances."""
         r, c = site.tolerance, tolerance_of(self.c_time)
         share = site.card("card", TimerCard).threshold_tolerance
         made = self.charge(site)
         # What empties it does not do so before a first, short press: that one is the longest.
         whole = replace(made, begin=0.0) if self.trigger == "extends" else made
-        return (made.scaled(-r, -c, -share).seconds, whole.scaled(r, c, share).seconds)
+        return Times(made.seconds, made.scaled(-r, -c, -share).seconds, whole.scaled(r, c, share).seconds)
 
     def time(self, site: Site) -> Time:
         """Its time at a timing resistor, with what lies in line, its other parts off one way."""
@@ -207,6 +208,8 @@ class OneShot(Behaviour):
             site.ref("coupling"),
             Change(path=site.path("trigger"), value="coupled"),
             Change(path=site.path("input"), value="rises" if self.input == "falls" else "falls"),
+            clamp=Change(path=site.path("clamp"), value="diode"),
+            clamped=self.clamp == "diode",
             counts_from_release=self.trigger == "extends",
         )
 
@@ -245,7 +248,7 @@ class OneShot(Behaviour):
             part=r,
             shown=shown,
         )
-        times = Times(t, *self.ends(site))
+        times = self.times(site)
         yield from time_checks(site, self, "r_time", times, self.time(site), telling)
         yield self.leak(site).check(
             math.log(3) * self.ohms * self.c_time,
@@ -258,6 +261,7 @@ class OneShot(Behaviour):
     def _chip_checks(self, site: Site) -> Iterator[Check]:
         card, rail, u = site.card("card", TimerCard), site.rail, site.ref("timer")
         yield from supply_checks(site)
+        yield from self.pin_checks(site)
         full = self.charge(site).share * rail.high
         held = card.discharge.drop / card.discharge.current + (self.r_discharge or 0.0)
         yield check(
@@ -332,13 +336,8 @@ class OneShot(Behaviour):
     def finds(self, site: Site) -> Finder:
         """Capacitors to choose from, each with the resistor that it needs, the nearest first."""
         product = self.wanted / self.per(site)
-
-        def times(ohms: float, farads: float) -> Times:
-            trial = self.model_copy(update={"r_time": ohms, "c_time": farads})
-            return Times(trial.charge(site).seconds, *trial.ends(site))
-
         line, fields = trimmed(self), ("r_time", "c_time")
-        return pairs(site, self, fields, lambda farads: product / farads - line, times, trimmed=line > 0)
+        return pairs(site, self, fields, lambda farads: product / farads - line, trimmed=line > 0)
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
         ways = (
@@ -355,6 +354,7 @@ class OneShot(Behaviour):
                 Word(text="It starts as the signal"),
                 say.field("input", note="an inverter turns it", choices=edges),
                 *tuning(say, self),
+                *self.pin_words(say),
             )
         }
 
@@ -373,9 +373,9 @@ class OneShot(Behaviour):
         )
 
     def states(self, site: Site) -> tuple[StateRow, ...]:
-        t, (least, most) = self.charge(site).seconds, self.ends(site)
+        times = self.times(site)
         r, c = site.ref("time"), site.ref("timing")
-        usual = f"on for {show(t, 's')}, {show(least, 's', 2)} to {show(most, 's', 2)}"
+        usual = f"on for {show(times.nominal, 's')}, {ends_of(times)}"
         held = ("off at its time", f"{site.ref('coupling')} lets only the start of a press through")
         again = StateRow(state="Pressed again while it is on", load="no change", why=f"{c} goes on charging")
         if self.trigger == "extends":
@@ -390,12 +390,13 @@ class OneShot(Behaviour):
         )
 
     def trial(self, site: Site) -> tuple[str, str]:
-        reached = (self.at_least, self.at_most) if self.tuned == "trimmer" else self.ends(site)
-        ends = " to ".join(show(t, "s", 2) for t in reached)
+        made = self.times(site)
+        tuned = self.tuned == "trimmer"
+        ends = ends_of(Times(self.wanted, self.at_least, self.at_most) if tuned else made)
         return "Press once and let go: the load comes on, and goes off by itself.", f"on for {ends}"
 
     def settles(self, site: Site) -> float:
-        longest = self.ends(site)[1]
+        longest = self.times(site).most
         return 1.1 * longest if math.isfinite(longest) else 3 * self.wanted
 
     def _press(self, site: Site) -> float:

@@ -17,22 +17,32 @@ from ...fields import Q
 from ...quantity import show, show_part
 from ..contract.descriptions import Finder, StateRow
 from ..contract.facts import Command
-from ..contract.parts import Placed, capacitor, from_card, resistor
+from ..contract.parts import Placed, from_card, resistor
 from ..contract.scenes import Play, Probe, Scene, Watch
 from ..contract.site import Site
 from ..drawing.pen import Pen
 from ..drawing.timers import draw_power_on_delay
 from ..rules.leak import Leak
+from ..rules.pins import TimerPins
 from ..rules.timer import Charge, output_of, supply_checks
 from ..rules.timing import leak_of, symbol_of, timing_capacitor, tolerance_of
-from ..rules.wanted import Telling, Times, asked_for, pairs, scaled_windows, spread_words, wish_checks
+from ..rules.wanted import (
+    Telling,
+    Times,
+    asked_for,
+    ends_of,
+    pairs,
+    scaled_windows,
+    spread_words,
+    wish_checks,
+)
 from ..say.checks import Check, Shown
 from ..say.windows import Window
 from ..say.wording import Say, Sentence
 from .base import ByItself
 
 
-class PowerOnDelay(ByItself):
+class PowerOnDelay(TimerPins, ByItself):
     title = "Power-on delay"
     purpose = "The load comes on a set time after the supply does, and stays on."
     choose = "Something else must be up first, or everything at once would be too much for the supply."
@@ -45,8 +55,6 @@ class PowerOnDelay(ByItself):
     r_time: Annotated[float, Q("Ω", 100.0, 1e8)] = 680e3
     c_time: Annotated[float, Q("F", 1e-11, 0.1)] = 10e-6
     diode: str = "diode-200ma-100v"
-    c_control: Annotated[float, Q("F", 1e-11, 1e-5)] = 10e-9
-    c_supply: Annotated[float, Q("F", 1e-10, 1e-2)] = 100e-9
     wanted: Annotated[float, Q("s", 1e-5, 1e5)] = 7.5
     at_least: Annotated[float, Q("s", 1e-6, 1e5)] = 5.0
     at_most: Annotated[float, Q("s", 1e-5, 1e6)] = 11.0
@@ -63,16 +71,14 @@ class PowerOnDelay(ByItself):
 
     # --- its parts ----------------------------------------------------------------------------------
     def make(self, site: Site) -> Iterable[Placed]:
-        legs = {"vcc": "plus", "gnd": "zero", "trig": "cap", "thr": "cap", "ctrl": "ctrl", "reset": "plus"}
-        yield from_card(site, "timer", "U", "card", legs | {"out": "out"})
+        yield from_card(site, "timer", "U", "card", self.timer_legs(out="out"))
         made = timing_capacitor(site, "timing", "Timing capacitor", "c_time", "plus", "cap")
         yield made
         yield resistor(site, "time", "Timing resistor", "r_time", "cap", "zero")
         yield from_card(
             site, "empty", "D", "diode", {"a": "zero", "k": "cap"}, title="Diode that empties the capacitor"
         )
-        yield capacitor(site, "control", "Control pin's capacitor", "c_control", "ctrl", "zero")
-        yield capacitor(site, "supply", "Capacitor at the timer's supply", "c_supply", "plus", "zero")
+        yield from self.calmed(site)
 
     # --- its time -----------------------------------------------------------------------------------
     def charge(self, site: Site) -> Charge:
@@ -81,13 +87,13 @@ class PowerOnDelay(ByItself):
         bias = card.trigger_bias - card.threshold_bias
         return Charge(site.rail.typical, self.r_time, self.c_time, bias=bias, leak=leak_of(self.c_time))
 
-    def ends(self, site: Site) -> tuple[float, float]:
-        """The shortest and the longest time over all tolerances [s]."""
+    def times(self, site: Site) -> Times:
+        """Its time, and over all tolerances."""
         r, c = site.tolerance, tolerance_of(self.c_time)
         # A threshold that is high puts the trigger, half of it, nearer to where the capacitor starts.
         share = site.card("card", TimerCard).threshold_tolerance / 2
         made = self.charge(site)
-        return made.scaled(-r, -c, -share).seconds, made.scaled(r, c, share).seconds
+        return Times(made.seconds, *(made.scaled(w * r, w * c, w * share).seconds for w in (-1, 1)))
 
     def leak(self, site: Site) -> Leak:
         """What leaks at the end of its time."""
@@ -96,8 +102,8 @@ class PowerOnDelay(ByItself):
 
     # --- what is said -------------------------------------------------------------------------------
     def checks(self, site: Site) -> Iterator[Check]:
-        made, r, c = self.charge(site), site.ref("time"), site.ref("timing")
-        t = made.seconds
+        times, r, c = self.times(site), site.ref("time"), site.ref("timing")
+        t = times.nominal
         shown = Shown(
             "state(timer)",
             "plugged",
@@ -116,7 +122,7 @@ class PowerOnDelay(ByItself):
             part=r,
             shown=shown,
         )
-        yield from wish_checks(self, Times(t, *self.ends(site)), telling)
+        yield from wish_checks(self, times, telling)
         yield self.leak(site).check(
             math.log(3) * self.r_time * self.c_time,
             formula="I_{leak} ≤ V / 3 / R_{time} / 5",
@@ -125,12 +131,13 @@ class PowerOnDelay(ByItself):
             ref=c,
         )
         yield from supply_checks(site)
+        yield from self.pin_checks(site)
 
     def windows(self, site: Site) -> tuple[Window, ...]:
         return scaled_windows(
             site,
             self,
-            Times(self.charge(site).seconds, *self.ends(site)),
+            self.times(site),
             ("r_time", "time", "timing resistor"),
             ("c_time", "timing", "timing capacitor"),
             leaks=self.leak(site).bound(self.r_time),
@@ -138,17 +145,10 @@ class PowerOnDelay(ByItself):
 
     def finds(self, site: Site) -> Finder:
         """Capacitors to choose from, each with the resistor that it needs, the nearest first."""
-
-        def times(ohms: float, farads: float) -> Times:
-            trial = self.model_copy(update={"r_time": ohms, "c_time": farads})
-            return Times(trial.charge(site).seconds, *trial.ends(site))
-
-        return pairs(
-            site, self, ("r_time", "c_time"), lambda farads: self.wanted / math.log(3) / farads, times
-        )
+        return pairs(site, self, ("r_time", "c_time"), lambda farads: self.wanted / math.log(3) / farads)
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
-        return {"behave": asked_for(say, "On", "after the supply comes up.")}
+        return {"behave": (*asked_for(say, "On", "after the supply comes up."), *self.pin_words(say))}
 
     # --- what it does -------------------------------------------------------------------------------
     def scenes(self, site: Site) -> tuple[Scene, ...]:
@@ -160,9 +160,9 @@ class PowerOnDelay(ByItself):
         )
 
     def states(self, site: Site) -> tuple[StateRow, ...]:
-        t, (least, most) = self.charge(site).seconds, self.ends(site)
+        times = self.times(site)
         r, c = site.ref("time"), site.ref("timing")
-        after = f"off for {show(t, 's')}, {show(least, 's', 2)} to {show(most, 's', 2)}, then on"
+        after = f"off for {show(times.nominal, 's')}, {ends_of(times)}, then on"
         again = "off, and the delay begins anew"
         return (
             StateRow(
@@ -175,7 +175,7 @@ class PowerOnDelay(ByItself):
         )
 
     def trial(self, site: Site) -> tuple[str, str]:
-        ends = " to ".join(show(t, "s", 2) for t in self.ends(site))
+        ends = ends_of(self.times(site))
         return "Switch the supply on and count: the load comes on by itself.", f"after {ends}"
 
     def settles(self, site: Site) -> float:

@@ -233,13 +233,10 @@ class TransistorAstable(ByItself):
         """Capacitors to choose from, each with the on-time resistor that it needs, the nearest first."""
         per = self.period(site) / (self.r_on + self.r_off) / self.c_time or math.log(2)
 
-        def times(ohms: float, farads: float) -> Times:
-            return self.model_copy(update={"r_on": ohms, "c_time": farads}).times(site)
-
         def needs(farads: float) -> float:
             return self.wanted / per / farads - self.r_off
 
-        return pairs(site, self, ("r_on", "c_time"), needs, times, "C × R_on")
+        return pairs(site, self, ("r_on", "c_time"), needs, "C × R_on")
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
         ways = (("fitted", "with base diodes"), ("none", "without base diodes"))

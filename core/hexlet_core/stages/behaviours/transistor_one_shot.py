@@ -235,11 +235,7 @@ class TransistorOneShot(Behaviour):
         """Capacitors to choose from, each with the resistor that it needs, the nearest first."""
         per = self.thrown(site).seconds / self.r_time / self.c_time
         per = per if math.isfinite(per) and per > 0 else math.log(2)
-
-        def times(ohms: float, farads: float) -> Times:
-            return self.model_copy(update={"r_time": ohms, "c_time": farads}).times(site)
-
-        return pairs(site, self, ("r_time", "c_time"), lambda farads: self.wanted / per / farads, times)
+        return pairs(site, self, ("r_time", "c_time"), lambda farads: self.wanted / per / farads)
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
         ways = (("coupled", "through a small capacitor"), ("direct", "straight to the base"))

@@ -17,7 +17,8 @@ def draw_timer(pen: Pen, site: Site, coupled: bool, symbol: str) -> None:
         _invert(pen, site)
     x0, y0 = pen.output
     node = _trigger(pen, site, coupled, x0, y0)
-    column = node + (17.0 if site.fitted("trim") else 13.0 if site.fitted("emptier") else 10.5)
+    room = 17.0 if site.fitted("trim") else 13.0 if site.fitted("emptier") else 10.5
+    column = node + room + (5.5 if site.fitted("clamp") else 0.0)
     centre = column + (13.0 if site.fitted("discharge") else 9.0)
     at = _chip(pen, site, centre)
     line = site.ref("coupling") if coupled else site.ref("timer")
@@ -128,20 +129,23 @@ def draw_power_on_delay(pen: Pen, site: Site, symbol: str) -> None:
     _leaves(pen, site, centre, at)
 
 
-def draw_counter_timer(pen: Pen, site: Site, symbol: str, tap: str, kicked: bool) -> None:
+def draw_counter_timer(pen: Pen, site: Site, symbol: str, taps: tuple[str, ...]) -> None:
     """A timer that triggers itself, the counter of its beats with its reset, and what stops it."""
     begin = pen.output
     chip = max(pen.x, pen.rail_x) + 25.0
     at = _chip(pen, site, chip)
     _self_triggered(pen, site, symbol, chip - 20.0, chip - 11.0, at)
-    ctrl = pen.part(site, "control", "capacitor", chip + 6.0, 25.5, turn=270, side="above")
-    pen.wire(at["ctrl"], (at["ctrl"][0], 25.5), ctrl["a"], part=site.ref("control"))
-    pen.wire(ctrl["b"], (ctrl["b"][0], HEIGHT), part=site.ref("control"))
-    k = _counter(pen, site, chip + 13.0, tap)
+    if site.fitted("control"):
+        ctrl = pen.part(site, "control", "capacitor", chip + 6.0, 25.5, turn=270, side="above")
+        pen.wire(at["ctrl"], (at["ctrl"][0], 25.5), ctrl["a"], part=site.ref("control"))
+        pen.wire(ctrl["b"], (ctrl["b"][0], HEIGHT), part=site.ref("control"))
+    k = _counter(pen, site, chip + 13.0, taps)
     pen.wire(at["out"], k["clk"], part=site.ref("timer"))
-    if kicked:
+    if site.fitted("kick"):
         _kick(pen, site, begin, (chip + 13.0, k["reset"][1]))
-    _stopped(pen, site, k[tap], at["reset"])
+    for tap in taps[1:]:
+        pen.wire(k[tap], (k[taps[0]][0], k[tap][1]), k[taps[0]], part=site.ref("counter"))
+    _stopped(pen, site, k[taps[0]], at["reset"])
 
 
 def _self_triggered(pen: Pen, site: Site, symbol: str, c: float, a: float, at: Mapping[str, Point]) -> None:
@@ -174,9 +178,13 @@ def _in_line(pen: Pen, site: Site, x: float, turn: Turn, begin: Point, end: Poin
     pen.wire(w, (b[0], w[1]), b, part=ref)
 
 
-def _counter(pen: Pen, site: Site, reset: float, tap: str) -> dict[str, Point]:
+def _counter(pen: Pen, site: Site, reset: float, taps: tuple[str, ...]) -> dict[str, Point]:
     """The counter, with its reset's capacitor and resistor in a column before it."""
-    k = pen.part(site, "counter", "counter", reset + 9.0, 18.0, value="", side="below", named={"q": tap})
+    named = dict(zip(("q", "p"), taps, strict=False))
+    pins = ("vdd", "vss", "clk", "reset", *named)
+    k = pen.part(
+        site, "counter", "counter", reset + 9.0, 18.0, value="", side="below", pins=pins, named=named
+    )
     u, line = site.ref("counter"), k["reset"][1]
     up = pen.part(site, "clear", "capacitor", reset, 6.0)
     pen.wire((reset, 0.0), up["a"], part=site.ref("clear"))
@@ -212,9 +220,7 @@ def _stopped(pen: Pen, site: Site, tap: Point, reset: Point) -> None:
     pen.wire(run["b"], reset, part=site.ref("run"))
     pen.wire(q["c"], (q["c"][0], over), (reset[0], over), reset, part=site.ref("stopper"))
     x = node + 17.0
-    s, ref = pen.part(site, "supply", "capacitor", x, 6.0), site.ref("supply")
-    pen.wire((x, 0.0), s["a"], part=ref)
-    pen.wire(s["b"], (x, HEIGHT), part=ref)
+    _supply(pen, site, x)
     pen.wire((node, tap[1]), (x + 2.5, tap[1]), part=u)
     pen.tag(site.lane("out"), "V", node + 3.0, tap[1])
     pen.output = (x + 2.5, tap[1])
@@ -229,7 +235,7 @@ def _chip(pen: Pen, site: Site, centre: float, pins: tuple[str, ...] | None = No
         pen.wire(at["reset"], (at["reset"][0], 0.0), part=u)
     pen.wire(at["vcc"], (at["vcc"][0], 0.0), part=u)
     pen.wire(at["gnd"], (at["gnd"][0], HEIGHT), part=u)
-    if site.fitted("counter"):
+    if site.fitted("counter") or not site.fitted("control"):
         return at
     c = pen.part(site, "control", "capacitor", at["ctrl"][0], 26.5)
     pen.wire(at["ctrl"], c["a"], part=site.ref("control"))
@@ -240,12 +246,19 @@ def _chip(pen: Pen, site: Site, centre: float, pins: tuple[str, ...] | None = No
 def _leaves(pen: Pen, site: Site, centre: float, at: Mapping[str, Point]) -> None:
     """The capacitor at the timer's supply, and its output, which leads on."""
     x = centre + 9.0
-    c, ref = pen.part(site, "supply", "capacitor", x, 6.0), site.ref("supply")
-    pen.wire(c["a"], (x, 0.0), part=ref)
-    pen.wire(c["b"], (x, HEIGHT), part=ref)
+    _supply(pen, site, x)
     pen.wire(at["out"], (x + 2.0, at["out"][1]), part=site.ref("timer"))
     pen.output = (x + 2.0, at["out"][1])
     pen.x = max(pen.x, x + 2.0)
+
+
+def _supply(pen: Pen, site: Site, x: float) -> None:
+    """The capacitor at the chip's supply, where there is one."""
+    if not site.fitted("supply"):
+        return
+    c, ref = pen.part(site, "supply", "capacitor", x, 6.0), site.ref("supply")
+    pen.wire((x, 0.0), c["a"], part=ref)
+    pen.wire(c["b"], (x, HEIGHT), part=ref)
 
 
 def _trigger(pen: Pen, site: Site, coupled: bool, x0: float, y0: float) -> float:
@@ -263,6 +276,11 @@ def _trigger(pen: Pen, site: Site, coupled: bool, x0: float, y0: float) -> float
     r = pen.part(site, "pull", "resistor", node, 7.0, side="left")
     pen.wire((node, 0.0), r["a"], part=site.ref("pull"))
     pen.wire(r["b"], (node, y0), part=site.ref("pull"))
+    if site.fitted("clamp"):
+        x, ref = node + 3.5, site.ref("clamp")
+        d = pen.part(site, "clamp", "diode", x, 7.0, side="right", value="")
+        pen.wire((node, y0), (x, y0), d["a"], part=ref)
+        pen.wire(d["k"], (x, 0.0), part=ref)
     return node
 
 

@@ -392,10 +392,7 @@ class HeldGate(Cooled):
         made = self.holding(site)
         per = math.log(made.begin / made.end) if made.begin > made.end > 0 else 1.0
 
-        def times(ohms: float, farads: float) -> Times:
-            return self.model_copy(update={"r_hold": ohms, "c_hold": farads}).times(site)
-
-        return pairs(site, self, ("r_hold", "c_hold"), lambda farads: self.wanted / per / farads, times)
+        return pairs(site, self, ("r_hold", "c_hold"), lambda farads: self.wanted / per / farads)
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
         said = asked_for(say, "On while it is meant, and for", "after.")

@@ -41,9 +41,19 @@ class Leak:
         """What may leak [A]."""
         return max(self.last / SMALL, 1e-15)
 
+    @property
+    def share(self) -> float:
+        """How much of the time could be trusted, the resistor as much smaller and the capacitor the same."""
+        return self.most / self.worst if self.worst > 0.0 else math.inf
+
+    @property
+    def usual_share(self) -> float:
+        """The same with a capacitor that leaks as most do."""
+        return self.most / self.usual if self.usual > 0.0 else math.inf
+
     def check(self, seconds: float, *, formula: str, because: str, part: str, ref: str) -> Check:
         """Whether it counts, of a time [s]; `part` and `ref` are its resistor and its capacitor."""
-        trusted = seconds * self.most / self.worst if self.worst > 0.0 else math.inf
+        trusted = self.share * seconds
         words = f" With {ref}, {show(trusted, 's', 2)} can be trusted." if trusted < 10 * seconds else ""
         cure = f"Take a smaller {part} and a larger {ref}."
         if self.worst > 2 * self.taken:
@@ -72,7 +82,7 @@ class Leak:
         return [
             bound(
                 "high",
-                ohms * self.most / self.worst - line,
+                ohms * self.share - line,
                 "more than what leaks",
                 detail=show(self.worst, "A"),
                 guards="leak",

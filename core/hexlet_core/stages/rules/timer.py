@@ -16,6 +16,7 @@ from ..contract.facts import Beat, Command, Level, Rail, Rest
 from ..contract.site import Site
 from ..say.checks import Change, Check, check, high, low
 from ..say.windows import Bound, bound
+from .leak import Leak
 from .timing import leak_of, takes
 
 SHARE = 2 / 3  # of the supply, at the threshold pin; the trigger pin's is half of it
@@ -213,6 +214,12 @@ class Cycle(Swing):
         held = self.volts * self.pin / (self.r_a + self.pin)
         ohms = self.r_b + self.r_a * self.pin / (self.r_a + self.pin)
         return (held - volts) / ohms - self._lost(volts)
+
+    @property
+    def leaking(self) -> Leak:
+        """What leaks as it comes to its upper level."""
+        last = (self.volts - self.top) / (self.r_a + (0.0 if self.steer else self.r_b))
+        return Leak(max(self.bias, 0.0), self.top, self.farads, last)
 
     @classmethod
     def of(

@@ -9,10 +9,12 @@ from dataclasses import dataclass
 from ...circuit.curve import Edge
 from ...quantity import show, show_part
 from ..contract.facts import Command
-from ..say.checks import Change, Check, Shown, check, holds, low, when
+from ..say.checks import Change, Check, Shown, check, high, holds, low, when
 
 LEAST_TRIGGER = 20e-6  # how long a trigger should last [s]
 PRESS = 0.15  # an ordinary press [s]
+JUNCTION = 0.6  # of what keeps a pin from rising above its supply [V]
+INTO_PIN = 10e-3  # what an input bears where it is driven above its supply, assumed [A]
 SPREAD = 0.15  # of the coupling's time, with its resistor and capacitor at their ends
 
 
@@ -21,7 +23,8 @@ class Trigger:
     """A trigger pin on a rail [V], pulled up [Ω] and coupled [F] to its signal; 0 F where it lies on it.
 
     `seconds` is the time that it starts; `ref` its coupling capacitor's, `couple` the change that fits one,
-    `invert` that which turns its signal round. With `counts_from_release` a long press does no harm.
+    `invert` that which turns its signal round, `clamp` that which fits a diode to the supply where none is
+    `clamped`. With `counts_from_release` a long press does no harm.
     """
 
     command: Command
@@ -32,6 +35,8 @@ class Trigger:
     ref: str
     couple: Change
     invert: Change | None = None
+    clamp: Change | None = None
+    clamped: bool = False
     counts_from_release: bool = False
 
     @property
@@ -57,6 +62,12 @@ class Trigger:
             return 0.0
         tau = (self.ohms + self.command.low.ohms) * self.farads
         return tau * math.log((self.volts - self.least) / (self.volts - self.level))
+
+    @property
+    def lifted(self) -> float:
+        """What the signal's rise drives into the trigger pin where it is lifted above its supply [A]."""
+        swing = self.command.high.volts.high - self.command.low.volts.typical
+        return max(swing - JUNCTION, 0.0) / max(self.command.high.ohms, 1.0)
 
     def _lasts(self) -> Shown:
         """Where it shows how long the trigger is low."""
@@ -134,6 +145,28 @@ class Trigger:
                 changes=(self.couple,),
             )
             return
+        yield check(
+            "trigger_lifted",
+            "Trigger driven above the supply",
+            "practice",
+            "surge",
+            unit="A",
+            nominal=0.0 if self.clamped else self.lifted,
+            most=INTO_PIN,
+            at=high("the moment the signal rises again"),
+            says=(
+                "The diode carries it off to the supply."
+                if self.clamped
+                else f"{show(self.lifted, 'A')} into the pin as {self.ref} lifts it above its supply."
+            ),
+            formula="I = (V_{swing} − V_{junction}) / R_{signal}",
+            numbers=f"({show(self.command.high.volts.high, 'V')} − {show(JUNCTION, 'V')}) / "
+            f"{show(self.command.high.ohms, 'Ω')} = {show(self.lifted, 'A')}",
+            because="Its other side rises by as much: only what the signal's own resistance lets through is "
+            "borne.",
+            cure="Fit a diode from the trigger to the supply, its band to the supply.",
+            changes=(self.clamp,) if self.clamp is not None else (),
+        )
         yield check(
             "trigger_lasts",
             "Trigger lasts long enough",
