@@ -113,10 +113,13 @@ def every_design() -> list[Design]:
         Astable(tuned="trimmer", steer="diode", r_b=100e3, r_trim=100e3, turn=33.0),
         Dimmer(),
         PowerOnDelay(),
+        PowerOnDelay(tuned="trimmer", r_time=560e3, r_trim=500e3, turn=25.0),
         TransistorAstable(),
         TransistorAstable(diodes="none"),
         AmpOscillator(),
+        AmpOscillator(tuned="trimmer", r_time=100e3, r_trim=100e3),
         CounterTimer(tap="4"),
+        CounterTimer(tap="4", tuned="trimmer", r_b=390e3, r_trim=200e3),
         CounterTimer(tap="5", second="4", control="open", decoupling="none"),
         Astable(reset="open", control="open", decoupling="none"),
     )
@@ -133,6 +136,8 @@ def every_design() -> list[Design]:
         *((PushButton(), SoftLatch(), guard, load) for guard in guards for load in (coil, Resistive())),
         *((PushButton(), SoftLatch(), Freewheel(), load) for load in loads),
         *((PushButton(), HeldGate(), Freewheel(), load) for load in loads),
+        (PushButton(), HeldGate(tuned="trimmer", r_hold=680e3, r_trim=1e6, turn=30.0), Freewheel(), coil),
+        (PushButton(), TransistorOneShot(tuned="trimmer", r_time=22e3, r_trim=20e3), mosfet, LedLoad()),
         *(
             (PushButton(), TransistorOneShot.model_validate({"trigger": t, "diodes": d}), drive, LedLoad())
             for t in ("coupled", "direct")

@@ -15,6 +15,7 @@ from hexlet_core.design.document import Design, Supply, changed, in_line
 from hexlet_core.design.exchange import sized
 from hexlet_core.design.study import Study, study
 from hexlet_core.errors import HexletError
+from hexlet_core.fields import quantity_of
 from hexlet_core.stages.contract import Stage
 from hexlet_core.stages.guards.freewheel import Freewheel
 from hexlet_core.stages.loads.led import LedLoad
@@ -75,7 +76,10 @@ class Givens:
         values = {}
         for name in kind.model_fields:
             if name.startswith("r_") and getattr(made, name) is not None:
-                values[name] = self.decades(500, 2e5) if "pull" in name else self.decades(30, 3e4)
+                ohms = self.decades(500, 2e5) if "pull" in name else self.decades(30, 3e4)
+                ends = quantity_of(kind, name)
+                assert ends is not None
+                values[name] = min(max(ohms, ends.low), ends.high)
         return kind.model_validate(made.model_dump() | values)
 
     def load(self, volts: float) -> tuple[Stage, ...]:

@@ -25,16 +25,8 @@ from ..rules.beating import beating, beats, follows
 from ..rules.leak import Leak
 from ..rules.timer import Schmitt, supply_checks
 from ..rules.timing import leak_of, symbol_of, timing_capacitor, tolerance_of
-from ..rules.wanted import (
-    Telling,
-    Times,
-    asked_for,
-    ends_of,
-    pairs,
-    scaled_windows,
-    spread_words,
-    wish_checks,
-)
+from ..rules.trimmed import Tuned, time_checks, tuned_pairs, tuned_windows, tuning
+from ..rules.wanted import Telling, Times, asked_for, ends_of, spread_words
 from ..say.checks import Check, Shown
 from ..say.windows import Window
 from ..say.wording import Say, Sentence
@@ -45,13 +37,16 @@ GIVES = 0.02  # what an operational amplifier's output gives at most, assumed [A
 R_OUT = 50.0  # behind which it gives it, assumed as for the device [Ω]
 
 
-class AmpOscillator(ByItself):
+class AmpOscillator(Tuned, ByItself):
     title = "Amplifier oscillator"
     purpose = "On and off by itself, from one operational amplifier, four resistors and a capacitor."
     choose = "An amplifier is at hand, or left over in its package, and the pace may be slow."
     avoid = "The pace must hold over the supply: its levels depend on how near the output comes to the rails."
     picture = "blink"
     cards = {"card": ComparatorCard}
+
+    resistor = ("r_time", "time", "timing resistor")
+    capacitor = ("c_time", "timing", "timing capacitor")
 
     kind: Literal["amp_oscillator"] = "amp_oscillator"
     card: str = "amplifier-single-supply"
@@ -88,7 +83,8 @@ class AmpOscillator(ByItself):
     def make(self, site: Site) -> Iterable[Placed]:
         legs = {"p": "level", "m": "cap", "out": "out", "vcc": "plus", "vee": "zero"}
         yield from_card(site, "amplifier", "U", "card", legs)
-        yield resistor(site, "time", "Timing resistor", "r_time", "out", "cap")
+        yield resistor(site, "time", "Timing resistor", "r_time", self.behind("out"), "cap")
+        yield from self.trimmer(site, "out")
         yield timing_capacitor(site, "timing", "Timing capacitor", "c_time", "cap", "zero")
         yield resistor(site, "upper", "Level resistor to the supply", "r_upper", "plus", "level")
         yield resistor(site, "lower", "Level resistor to 0 V", "r_lower", "level", "zero")
@@ -106,7 +102,7 @@ class AmpOscillator(ByItself):
             volts=rail,
             farads=self.c_time,
             delay=card.response,
-            ohms=self.r_time + R_OUT,
+            ohms=self.ohms + R_OUT,
             high=high,
             low=low,
             upper=upper,
@@ -127,7 +123,7 @@ class AmpOscillator(ByItself):
     def leak(self, site: Site) -> Leak:
         """What leaks at the end of its time."""
         made, bias = self.swing(site), site.card("card", ComparatorCard).bias
-        return Leak(bias, made.top, self.c_time, (made.high - made.top) / self.r_time)
+        return Leak(bias, made.top, self.c_time, (made.high - made.top) / self.ohms)
 
     # --- what is said -------------------------------------------------------------------------------
     def checks(self, site: Site) -> Iterator[Check]:
@@ -149,12 +145,12 @@ class AmpOscillator(ByItself):
                 "T = R × C × [ln((V_{OH} − V_{TL})/(V_{OH} − V_{TH})) "
                 "+ ln((V_{TH} − V_{OL})/(V_{TL} − V_{OL}))]"
             ),
-            numbers=f"{show_part(self.r_time)} × {show(self.c_time, 'F')}, {levels}: {show(t, 's')}",
+            numbers=f"{self.ohms_words} × {show(self.c_time, 'F')}, {levels}: {show(t, 's')}",
             because=spread_words(site, c, self.c_time, r, more=", the level resistors as much again"),
             part=r,
             shown=shown,
         )
-        yield from wish_checks(self, times, telling)
+        yield from time_checks(site, self, telling)
         yield self.leak(site).check(
             t,
             formula="I_{leak} ≤ (V_{OH} − V_{TH}) / R / 5",
@@ -165,23 +161,15 @@ class AmpOscillator(ByItself):
         yield from supply_checks(site, "Amplifier", "amplifier")
 
     def windows(self, site: Site) -> tuple[Window, ...]:
-        return scaled_windows(
-            site,
-            self,
-            self.times(site),
-            ("r_time", "time", "timing resistor"),
-            ("c_time", "timing", "timing capacitor"),
-            leaks=self.leak(site).bound(self.r_time),
-        )
+        return tuned_windows(site, self, self.leak(site).bound(self.ohms, self.line))
 
     def finds(self, site: Site) -> Finder:
         """Capacitors to choose from, each with the resistor that it needs, the nearest first."""
-        per = self.times(site).nominal / self.r_time / self.c_time
-        per = per if math.isfinite(per) and per > 0 else 1.0
-        return pairs(site, self, ("r_time", "c_time"), lambda farads: self.wanted / per / farads)
+        per = self.times(site).nominal / self.ohms / self.c_time
+        return tuned_pairs(site, self, per if math.isfinite(per) and per > 0 else 1.0)
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
-        return {"behave": asked_for(say, "On and off every")}
+        return {"behave": (*asked_for(say, "On and off every"), *tuning(say, self))}
 
     # --- what it does -------------------------------------------------------------------------------
     def scenes(self, site: Site) -> tuple[Scene, ...]:
@@ -206,7 +194,7 @@ class AmpOscillator(ByItself):
         )
 
     def trial(self, site: Site) -> tuple[str, str]:
-        times = self.times(site)
+        times = self.promised(site)
         return follows(times.least, times.most)
 
     def settles(self, site: Site) -> float:

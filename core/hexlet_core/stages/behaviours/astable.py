@@ -8,15 +8,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Iterator
-from dataclasses import replace
 from typing import Annotated, Literal
 
 from ...cards.card import DiodeCard, TimerCard
 from ...fields import Q
 from ...quantity import show, show_part
-from ..contract.descriptions import Finder, StateRow, TurnMap
+from ..contract.descriptions import Finder, StateRow
 from ..contract.facts import Command
-from ..contract.parts import Placed, from_card, potentiometer, resistor
+from ..contract.parts import Placed, from_card, resistor
 from ..contract.scenes import Play, Probe, Scene, Watch
 from ..contract.site import Site
 from ..drawing.pen import Pen
@@ -26,7 +25,7 @@ from ..rules.leak import Leak
 from ..rules.pins import TimerPins
 from ..rules.timer import CALM, Cycle, control_seconds, discharge_bound, oscillating, supply_checks
 from ..rules.timing import symbol_of, timing_capacitor, tolerance_of
-from ..rules.trimmed import Time, time_checks, trim_map, trim_windows, trimmed, tuning
+from ..rules.trimmed import Tuned, time_checks, trim_windows, tuning
 from ..rules.wanted import Telling, Times, asked_for, ends_of, pairs, spread_words, time_bounds
 from ..say.checks import Check, Shown, check, high
 from ..say.windows import Window, window
@@ -36,7 +35,7 @@ from .base import ByItself
 CYCLES = 3  # that are measured
 
 
-class Astable(TimerPins, ByItself):
+class Astable(TimerPins, Tuned, ByItself):
     title = "555 astable"
     purpose = "On and off by itself, again and again, at a pace that two resistors and a capacitor set."
     choose = "Something shall blink, tick or be clocked, from a few times a minute to some thousand a second."
@@ -44,13 +43,13 @@ class Astable(TimerPins, ByItself):
     picture = "blink"
     cards = {"card": TimerCard, "diode": DiodeCard}
 
+    resistor = ("r_b", "b", "discharge resistor")
+    capacitor = ("c_time", "timing", "timing capacitor")
+
     kind: Literal["astable"] = "astable"
     card: str = "timer-cmos"
     r_a: Annotated[float, Q("Ω", 100.0, 1e8)] = 10e3
     r_b: Annotated[float, Q("Ω", 100.0, 1e8)] = 68e3
-    tuned: Literal["parts", "trimmer"] = "parts"
-    r_trim: Annotated[float, Q("Ω", 100.0, 1e7, marked=True)] = 50e3
-    turn: Annotated[float, Q("%", 0.0, 100.0)] = 50.0
     c_time: Annotated[float, Q("F", 1e-11, 0.1)] = 10e-6
     steer: Literal["none", "diode"] = "none"
     diode: str = "diode-200ma-100v"
@@ -60,7 +59,7 @@ class Astable(TimerPins, ByItself):
 
     @property
     def summary(self) -> str:
-        ohms = self.r_a + (2 if self.steer == "none" else 1) * (self.r_b + trimmed(self))
+        ohms = self.r_a + (2 if self.steer == "none" else 1) * (self.ohms)
         return f"555 astable, every {show(math.log(2) * ohms * self.c_time, 's')}"
 
     def gives(self, site: Site) -> Command:
@@ -68,19 +67,12 @@ class Astable(TimerPins, ByItself):
         cycle = self.cycle(site)
         return oscillating(site.card("card", TimerCard), site.rail, beating(cycle.on, cycle.off))
 
-    @property
-    def behind(self) -> str:
-        """The net behind the discharge resistor."""
-        return "behind" if self.tuned == "trimmer" else "cap"
-
     # --- its parts ----------------------------------------------------------------------------------
     def make(self, site: Site) -> Iterable[Placed]:
         yield from_card(site, "timer", "U", "card", self.timer_legs(dis="dis", out="out"))
         yield resistor(site, "a", "Charging resistor", "r_a", "plus", "dis")
-        yield resistor(site, "b", "Discharge resistor", "r_b", "dis", self.behind)
-        if self.tuned == "trimmer":
-            legs = {"a": "behind", "w": "cap", "b": "cap"}
-            yield potentiometer(site, "trim", "Trimmer", ("r_trim", "turn"), legs)
+        yield resistor(site, "b", "Discharge resistor", "r_b", "dis", self.behind("cap"))
+        yield from self.trimmer(site, "cap")
         if self.steer == "diode":
             yield from_card(site, "steer", "D", "diode", {"a": "dis", "k": "cap"}, title="Steering diode")
         yield timing_capacitor(site, "timing", "Timing capacitor", "c_time", "cap", "zero")
@@ -93,7 +85,7 @@ class Astable(TimerPins, ByItself):
             site.card("card", TimerCard),
             site.rail,
             r_a=self.r_a,
-            r_b=self.r_b + trimmed(self),
+            r_b=self.ohms,
             farads=self.c_time,
             steer=site.card("diode", DiodeCard) if self.steer == "diode" else None,
         )
@@ -104,21 +96,6 @@ class Astable(TimerPins, ByItself):
         share = site.card("card", TimerCard).threshold_tolerance
         made = self.cycle(site)
         return Times(made.period, *(made.scaled(w * r, w * c, w * share).period for w in (-1, 1)))
-
-    def time(self, site: Site) -> Time:
-        """Its period at a discharge resistor, with what lies in line, its other parts off one way."""
-        r, c = site.tolerance, tolerance_of(self.c_time)
-        share, made = site.card("card", TimerCard).threshold_tolerance, self.cycle(site)
-
-        def period(fixed: float, more: float, way: float) -> float:
-            at = replace(made, r_b=fixed + more / (1 + way * r))
-            return at.scaled(way * r, way * c, way * share).period
-
-        return period
-
-    def across_turn(self, site: Site) -> TurnMap | None:
-        """Its period across the trimmer's turn."""
-        return trim_map(site, self, "r_b", self.time(site))
 
     def leak(self, site: Site) -> Leak:
         """What leaks at the end of its time."""
@@ -136,7 +113,7 @@ class Astable(TimerPins, ByItself):
         cycle, a, b, c = self.cycle(site), site.ref("a"), site.ref("b"), site.ref("timing")
         t = cycle.period
         formula = "T = (R_{A} + 2·R_{B}) × C × ln 2"
-        r_b = show(self.r_b + trimmed(self), "Ω") if trimmed(self) else show_part(self.r_b)
+        r_b = self.ohms_words
         whole = f"({show_part(self.r_a)} + 2 · {r_b})"
         numbers = f"{whole} × {show(self.c_time, 'F')} × 0.693 ≈ {show(t, 's')}"
         if cycle.steer is not None:
@@ -154,8 +131,7 @@ class Astable(TimerPins, ByItself):
         )
         because = spread_words(site, c, self.c_time, a, b, more=", and the timer's own level a little")
         telling = Telling("Every", formula, numbers, because, b, shown)
-        times = self.times(site)
-        yield from time_checks(site, self, "r_b", times, self.time(site), telling)
+        yield from time_checks(site, self, telling)
 
     def _leaks(self, site: Site) -> Check:
         return self.leak(site).check(
@@ -191,12 +167,8 @@ class Astable(TimerPins, ByItself):
         if not math.isfinite(times.most):
             return ()
         feeds = discharge_bound(card, site.rail, "R_{A}", "While the output is low")
-        if self.tuned == "trimmer":
-            values = ("r_b", "b", "discharge resistor"), ("c_time", "timing", "timing capacitor")
-            return (
-                window(site, "r_a", "a", "charging resistor", [feeds]),
-                *trim_windows(site, self, values, self.time(site)),
-            )
+        if self.by_hand:
+            return (window(site, "r_a", "a", "charging resistor", [feeds]), *trim_windows(site, self))
         per = t / (self.r_a + (1 if cycle.steer else 2) * self.r_b)  # seconds an ohm in all
         shorter, longer = per * times.least / t, per * times.most / t
 
@@ -219,9 +191,9 @@ class Astable(TimerPins, ByItself):
         twice, product = 1 if self.steer == "diode" else 2, self.wanted / math.log(2)
 
         def needs(farads: float) -> float:
-            return (product / farads - self.r_a) / twice - trimmed(self)
+            return (product / farads - self.r_a) / twice - self.line
 
-        return pairs(site, self, ("r_b", "c_time"), needs, "C × R_B", trimmed(self) > 0)
+        return pairs(site, self, ("r_b", "c_time"), needs, "C × R_B", self.line > 0)
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
         ways = (("none", "the longer part of it"), ("diode", "as long as the charging resistor says"))
@@ -260,9 +232,7 @@ class Astable(TimerPins, ByItself):
         )
 
     def trial(self, site: Site) -> tuple[str, str]:
-        if self.tuned == "trimmer":
-            return follows(self.at_least, self.at_most)
-        times = self.times(site)
+        times = self.promised(site)
         return follows(times.least, times.most)
 
     def settles(self, site: Site) -> float:

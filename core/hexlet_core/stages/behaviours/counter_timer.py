@@ -26,7 +26,8 @@ from ..rules.leak import Leak
 from ..rules.pins import CalmedTimer
 from ..rules.timer import Cycle, supply_checks
 from ..rules.timing import symbol_of, timing_capacitor, tolerance_of
-from ..rules.wanted import Telling, Times, asked_for, ends_of, pairs, spread_words, time_bounds, wish_checks
+from ..rules.trimmed import Tuned, time_checks, trim_windows, tuning
+from ..rules.wanted import Telling, Times, asked_for, ends_of, pairs, spread_words, time_bounds
 from ..say.checks import Change, Check, Shown, check, high, holds, low, when
 from ..say.windows import Window, window
 from ..say.wording import Say, Sentence, Word
@@ -41,13 +42,16 @@ HALF = 0.5  # share of the supply at which the counter's reset acts, assumed as 
 Tap = Literal["4", "5", "6", "7", "8", "9", "10", "11", "12", "13", "14"]
 
 
-class CounterTimer(CalmedTimer, Behaviour):
+class CounterTimer(CalmedTimer, Tuned, Behaviour):
     title = "Counter timer"
     purpose = "On a long time after the supply came up or after the last kick: an oscillator that is counted."
     choose = "Minutes to hours with small parts, or an alarm when something stops giving its sign of life."
     avoid = "A second or a minute would do: a one-shot or a power-on delay has fewer parts."
     picture = "counter"
     cards = {"card": TimerCard, "counter": CounterCard, "npn": NpnCard, "diode": DiodeCard}
+
+    resistor = ("r_b", "b", "discharge resistor")
+    capacitor = ("c_time", "timing", "timing capacitor")
 
     kind: Literal["counter_timer"] = "counter_timer"
     card: str = "timer-cmos"
@@ -79,7 +83,7 @@ class CounterTimer(CalmedTimer, Behaviour):
 
     @property
     def summary(self) -> str:
-        pace = math.log(2) * (self.r_a + 2 * self.r_b) * self.c_time
+        pace = math.log(2) * (self.r_a + 2 * self.ohms) * self.c_time
         return f"Counter timer, {show(self.beats * pace, 's', 2)}"
 
     def ports(self) -> tuple[Port, ...]:
@@ -111,7 +115,8 @@ class CounterTimer(CalmedTimer, Behaviour):
         legs = {"vcc": "plus", "gnd": "zero", "trig": "cap", "thr": "cap", "ctrl": "ctrl", "reset": "run"}
         yield from_card(site, "timer", "U", "card", legs | {"dis": "dis", "out": "clock"})
         yield resistor(site, "a", "Charging resistor", "r_a", "plus", "dis")
-        yield resistor(site, "b", "Discharge resistor", "r_b", "dis", "cap")
+        yield resistor(site, "b", "Discharge resistor", "r_b", "dis", self.behind("cap"))
+        yield from self.trimmer(site, "cap")
         yield timing_capacitor(site, "timing", "Timing capacitor", "c_time", "cap", "zero")
         legs = {"vdd": "plus", "vss": "zero", "clk": "clock", "reset": "clear"}
         legs |= {f"q{tap}": "out" for tap in self.closed}
@@ -129,7 +134,7 @@ class CounterTimer(CalmedTimer, Behaviour):
     def cycle(self, site: Site) -> Cycle:
         """The oscillator's cycle, everything at its nominal value."""
         return Cycle.of(
-            site.card("card", TimerCard), site.rail, r_a=self.r_a, r_b=self.r_b, farads=self.c_time
+            site.card("card", TimerCard), site.rail, r_a=self.r_a, r_b=self.ohms, farads=self.c_time
         )
 
     @staticmethod
@@ -175,7 +180,7 @@ class CounterTimer(CalmedTimer, Behaviour):
             part=b,
             shown=shown if math.isfinite(times.nominal) and len(self.closed) == 1 else None,
         )
-        yield from wish_checks(self, times, telling)
+        yield from time_checks(site, self, telling)
         yield self.leak(site).check(
             cycle.period,
             formula="I_{leak} ≤ (V − V_{threshold}) / (R_{A} + R_{B}) / 5",
@@ -279,25 +284,26 @@ class CounterTimer(CalmedTimer, Behaviour):
 
     def windows(self, site: Site) -> tuple[Window, ...]:
         times = self.times(site)
+        if self.by_hand:
+            return trim_windows(site, self)
         if not 0 < times.least <= times.most < math.inf:
             return ()
         down, up = self.at_least / times.least, self.at_most / times.most
-        whole = self.r_a + 2 * self.r_b
+        whole = self.r_a + 2 * self.ohms
         r = time_bounds(self, (down * whole - self.r_a) / 2, (up * whole - self.r_a) / 2)
         c = time_bounds(self, down * self.c_time, up * self.c_time)
-        return (
-            window(site, "r_b", "b", "discharge resistor", r),
-            window(site, "c_time", "timing", "timing capacitor", c),
-        )
+        return window(site, *self.resistor, r), window(site, *self.capacitor, c)
 
     def finds(self, site: Site) -> Finder:
         """Capacitors to choose from, each with the discharge resistor that it needs, the nearest first."""
         product = self.wanted / self.beats / math.log(2)
 
         def needs(farads: float) -> float:
-            return (product / farads - self.r_a) / 2
+            return (product / farads - self.r_a) / 2 - self.line
 
-        return pairs(site, self, ("r_b", "c_time"), needs, "C × R_B", instead="Take a higher tap.")
+        return pairs(
+            site, self, ("r_b", "c_time"), needs, "C × R_B", self.by_hand, instead="Take a higher tap."
+        )
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
         taps = tuple((str(t), f"tap {t}") for t in site.card("counter", CounterCard).taps if t >= 4)
@@ -309,6 +315,7 @@ class CounterTimer(CalmedTimer, Behaviour):
                 say.field("tap", note="of the counter", choices=taps),
                 Word(text="and"),
                 say.field("second", note="closed as well", choices=more),
+                *tuning(say, self),
                 *self.calm_words(say),
             )
         }
@@ -350,8 +357,7 @@ class CounterTimer(CalmedTimer, Behaviour):
         return tuple(rows)
 
     def trial(self, site: Site) -> tuple[str, str]:
-        times = self.times(site)
-        ends = ends_of(times)
+        ends = ends_of(self.promised(site))
         return "Switch the supply on and wait: the load comes on by itself.", f"after {ends}"
 
     def settles(self, site: Site) -> float:

@@ -14,10 +14,10 @@ from typing import Annotated, Any, Literal
 from ...cards.card import BipolarCard, DiodeCard, NpnCard, PnpCard, TimerCard
 from ...cards.points import active_base, active_volts, forward_volts, junctions
 from ...fields import Q
-from ...quantity import Interval, show, show_part
-from ..contract.descriptions import Finder, StateRow, TurnMap
+from ...quantity import Interval, show
+from ..contract.descriptions import Finder, StateRow
 from ..contract.facts import Command, Level
-from ..contract.parts import Placed, capacitor, from_card, potentiometer, resistor
+from ..contract.parts import Placed, capacitor, from_card, resistor
 from ..contract.ports import Port, rail_in
 from ..contract.scenes import MOMENT, UPSTREAM, Act, Play, Probe, Scene, Watch
 from ..contract.site import Site
@@ -29,8 +29,8 @@ from ..rules.pins import TimerPins
 from ..rules.timer import Charge, discharge_bound, output_of, supply_checks
 from ..rules.timing import LARGE, leak_of, symbol_of, timing_capacitor, tolerance_of
 from ..rules.trigger import PRESS, Trigger
-from ..rules.trimmed import Time, time_checks, trim_map, trim_windows, trimmed, tuning
-from ..rules.wanted import Telling, Times, asked_for, ends_of, pairs, spread_words, time_bounds
+from ..rules.trimmed import Tuned, time_checks, trim_windows, tuned_pairs, tuning
+from ..rules.wanted import Telling, Times, asked_for, ends_of, spread_words, time_bounds
 from ..say.checks import Change, Check, Shown, check, high
 from ..say.windows import Bound, Window, window
 from ..say.wording import Say, Sentence, Word
@@ -38,7 +38,7 @@ from ..say.wording import Say, Sentence, Word
 LEAST_LOG = 1e-3  # of a time that ends as it begins, so that a window still has ends
 
 
-class OneShot(TimerPins, Behaviour):
+class OneShot(TimerPins, Tuned, Behaviour):
     title = "555 one-shot"
     purpose = "One press, and the load is on for a set time, then off by itself."
     choose = "The load must go off by itself, between a hundredth of a second and some minutes after a press."
@@ -46,12 +46,13 @@ class OneShot(TimerPins, Behaviour):
     picture = "oneshot"
     cards = {"card": TimerCard, "emptier": PnpCard, "diode": DiodeCard, "inverter": NpnCard}
 
+    resistor = ("r_time", "time", "timing resistor")
+    capacitor = ("c_time", "timing", "timing capacitor")
+
     kind: Literal["one_shot"] = "one_shot"
     card: str = "timer-cmos"
     r_time: Annotated[float, Q("Ω", 100.0, 1e8)] = 390e3
-    tuned: Literal["parts", "trimmer"] = "parts"
     r_trim: Annotated[float, Q("Ω", 100.0, 1e7, marked=True)] = 500e3
-    turn: Annotated[float, Q("%", 0.0, 100.0)] = 50.0
     c_time: Annotated[float, Q("F", 1e-11, 0.1)] = 100e-6
     r_discharge: Annotated[float, Q("Ω", 1.0, 1e5)] | None = 150.0
     trigger: Literal["coupled", "direct", "extends"] = "coupled"
@@ -73,11 +74,6 @@ class OneShot(TimerPins, Behaviour):
     def summary(self) -> str:
         made = Charge(1.0, self.ohms, self.c_time, leak=leak_of(self.c_time))
         return f"555 one-shot, {show(made.seconds, 's')}"
-
-    @property
-    def ohms(self) -> float:
-        """What charges the timing capacitor, with its trimmer [Ω]."""
-        return self.r_time + trimmed(self)
 
     @property
     def coupled(self) -> bool:
@@ -105,11 +101,8 @@ class OneShot(TimerPins, Behaviour):
         trig = "trig" if self.coupled else "signal"
         dis = "dis" if self.r_discharge is not None else "cap"
         yield from_card(site, "timer", "U", "card", self.timer_legs(trig=trig, dis=dis, out="out"))
-        behind = "behind" if self.tuned == "trimmer" else "cap"
-        yield resistor(site, "time", "Timing resistor", "r_time", "plus", behind)
-        if self.tuned == "trimmer":
-            legs = {"a": "behind", "w": "cap", "b": "cap"}
-            yield potentiometer(site, "trim", "Trimmer", ("r_trim", "turn"), legs)
+        yield resistor(site, "time", "Timing resistor", "r_time", "plus", self.behind("cap"))
+        yield from self.trimmer(site, "cap")
         yield timing_capacitor(site, "timing", "Timing capacitor", "c_time", "cap", "zero")
         if self.r_discharge is not None:
             yield resistor(site, "discharge", "Discharge resistor", "r_discharge", "cap", "dis")
@@ -182,21 +175,6 @@ class OneShot(TimerPins, Behaviour):
         whole = replace(made, begin=0.0) if self.trigger == "extends" else made
         return Times(made.seconds, made.scaled(-r, -c, -share).seconds, whole.scaled(r, c, share).seconds)
 
-    def time(self, site: Site) -> Time:
-        """Its time at a timing resistor, with what lies in line, its other parts off one way."""
-        r, c = site.tolerance, tolerance_of(self.c_time)
-        share, made = site.card("card", TimerCard).threshold_tolerance, self.charge(site)
-
-        def seconds(fixed: float, more: float, way: float) -> float:
-            at = replace(made, ohms=fixed + more / (1 + way * r))
-            return at.scaled(way * r, way * c, way * share).seconds
-
-        return seconds
-
-    def across_turn(self, site: Site) -> TurnMap | None:
-        """Its time across the trimmer's turn."""
-        return trim_map(site, self, "r_time", self.time(site))
-
     def triggered(self, site: Site) -> Trigger:
         """Its trigger, on the typical supply."""
         return Trigger(
@@ -238,18 +216,16 @@ class OneShot(TimerPins, Behaviour):
             edge="fall" if extends else "either",
             because="a charge through a resistor, with its leakage, in closed form",
         )
-        ohms = show(self.ohms, "Ω") if trimmed(self) else show_part(self.r_time)
         own = ", and the timer's own level a little; what leaks makes it longer"
         telling = Telling(
             says="From letting go, on for" if extends else "On for",
             formula="t = R_{time} × C_{time} × ln 3",
-            numbers=f"{ohms} × {show(self.c_time, 'F')} × 1.0986 = {show(t, 's')}",
+            numbers=f"{self.ohms_words} × {show(self.c_time, 'F')} × 1.0986 = {show(t, 's')}",
             because=spread_words(site, c, self.c_time, r, more=own),
             part=r,
             shown=shown,
         )
-        times = self.times(site)
-        yield from time_checks(site, self, "r_time", times, self.time(site), telling)
+        yield from time_checks(site, self, telling)
         yield self.leak(site).check(
             math.log(3) * self.ohms * self.c_time,
             formula="I_{leak} ≤ (V − V_{threshold}) / R_{time} / 5",
@@ -318,15 +294,14 @@ class OneShot(TimerPins, Behaviour):
             log * (1 - r) * (1 - c) * (1 - 2 * share),
         )
         card = site.card("card", TimerCard)
-        if self.tuned == "trimmer":
-            values = ("r_time", "time", "timing resistor"), ("c_time", "timing", "timing capacitor")
-            return trim_windows(site, self, values, self.time(site))
+        if self.by_hand:
+            return trim_windows(site, self)
 
         def times(other: float) -> list[Bound]:
             return time_bounds(self, self.at_least / (shortest * other), self.at_most / (longest * other))
 
         bounds = times(self.c_time)
-        bounds += self.leak(site).bound(self.ohms, trimmed(self))
+        bounds += self.leak(site).bound(self.ohms, self.line)
         bounds.append(discharge_bound(card, site.rail, "R", "At rest"))
         return (
             window(site, "r_time", "time", "timing resistor", bounds),
@@ -335,9 +310,7 @@ class OneShot(TimerPins, Behaviour):
 
     def finds(self, site: Site) -> Finder:
         """Capacitors to choose from, each with the resistor that it needs, the nearest first."""
-        product = self.wanted / self.per(site)
-        line, fields = trimmed(self), ("r_time", "c_time")
-        return pairs(site, self, fields, lambda farads: product / farads - line, trimmed=line > 0)
+        return tuned_pairs(site, self, self.per(site))
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
         ways = (
@@ -390,9 +363,7 @@ class OneShot(TimerPins, Behaviour):
         )
 
     def trial(self, site: Site) -> tuple[str, str]:
-        made = self.times(site)
-        tuned = self.tuned == "trimmer"
-        ends = ends_of(Times(self.wanted, self.at_least, self.at_most) if tuned else made)
+        ends = ends_of(self.promised(site))
         return "Press once and let go: the load comes on, and goes off by itself.", f"on for {ends}"
 
     def settles(self, site: Site) -> float:

@@ -14,7 +14,7 @@ from typing import Annotated, Literal
 
 from ...cards.card import DiodeCard, TimerCard
 from ...fields import Q
-from ...quantity import show, show_part
+from ...quantity import show
 from ..contract.descriptions import Finder, StateRow
 from ..contract.facts import Command
 from ..contract.parts import Placed, from_card, resistor
@@ -26,29 +26,24 @@ from ..rules.leak import Leak
 from ..rules.pins import TimerPins
 from ..rules.timer import Charge, output_of, supply_checks
 from ..rules.timing import leak_of, symbol_of, timing_capacitor, tolerance_of
-from ..rules.wanted import (
-    Telling,
-    Times,
-    asked_for,
-    ends_of,
-    pairs,
-    scaled_windows,
-    spread_words,
-    wish_checks,
-)
+from ..rules.trimmed import Tuned, time_checks, tuned_pairs, tuned_windows, tuning
+from ..rules.wanted import Telling, Times, asked_for, ends_of, spread_words
 from ..say.checks import Check, Shown
 from ..say.windows import Window
 from ..say.wording import Say, Sentence
 from .base import ByItself
 
 
-class PowerOnDelay(TimerPins, ByItself):
+class PowerOnDelay(TimerPins, Tuned, ByItself):
     title = "Power-on delay"
     purpose = "The load comes on a set time after the supply does, and stays on."
     choose = "Something else must be up first, or everything at once would be too much for the supply."
     avoid = "The supply drops out for moments: the delay then begins anew, or does not begin at all."
     picture = "delay"
     cards = {"card": TimerCard, "diode": DiodeCard}
+
+    resistor = ("r_time", "time", "timing resistor")
+    capacitor = ("c_time", "timing", "timing capacitor")
 
     kind: Literal["power_on_delay"] = "power_on_delay"
     card: str = "timer-cmos"
@@ -61,7 +56,7 @@ class PowerOnDelay(TimerPins, ByItself):
 
     @property
     def summary(self) -> str:
-        made = Charge(1.0, self.r_time, self.c_time, leak=leak_of(self.c_time))
+        made = Charge(1.0, self.ohms, self.c_time, leak=leak_of(self.c_time))
         return f"Power-on delay, {show(made.seconds, 's')}"
 
     def gives(self, site: Site) -> Command:
@@ -74,7 +69,8 @@ class PowerOnDelay(TimerPins, ByItself):
         yield from_card(site, "timer", "U", "card", self.timer_legs(out="out"))
         made = timing_capacitor(site, "timing", "Timing capacitor", "c_time", "plus", "cap")
         yield made
-        yield resistor(site, "time", "Timing resistor", "r_time", "cap", "zero")
+        yield resistor(site, "time", "Timing resistor", "r_time", self.behind("cap"), "zero")
+        yield from self.trimmer(site, "cap")
         yield from_card(
             site, "empty", "D", "diode", {"a": "zero", "k": "cap"}, title="Diode that empties the capacitor"
         )
@@ -85,7 +81,7 @@ class PowerOnDelay(TimerPins, ByItself):
         """The timing capacitor's charge as it is seen from the supply, everything at its nominal value."""
         card = site.card("card", TimerCard)
         bias = card.trigger_bias - card.threshold_bias
-        return Charge(site.rail.typical, self.r_time, self.c_time, bias=bias, leak=leak_of(self.c_time))
+        return Charge(site.rail.typical, self.ohms, self.c_time, bias=bias, leak=leak_of(self.c_time))
 
     def times(self, site: Site) -> Times:
         """Its time, and over all tolerances."""
@@ -117,14 +113,14 @@ class PowerOnDelay(TimerPins, ByItself):
         telling = Telling(
             says="On after",
             formula="t = R_{time} × C_{time} × ln 3",
-            numbers=f"{show_part(self.r_time)} × {show(self.c_time, 'F')} × 1.0986 = {show(t, 's')}",
+            numbers=f"{self.ohms_words} × {show(self.c_time, 'F')} × 1.0986 = {show(t, 's')}",
             because=spread_words(site, c, self.c_time, r, more=", and the timer's own level a little"),
             part=r,
             shown=shown,
         )
-        yield from wish_checks(self, times, telling)
+        yield from time_checks(site, self, telling)
         yield self.leak(site).check(
-            math.log(3) * self.r_time * self.c_time,
+            math.log(3) * self.ohms * self.c_time,
             formula="I_{leak} ≤ V / 3 / R_{time} / 5",
             because="What leaks through the capacitor holds the timer's pins up, at last for good.",
             part=r,
@@ -134,21 +130,20 @@ class PowerOnDelay(TimerPins, ByItself):
         yield from self.pin_checks(site)
 
     def windows(self, site: Site) -> tuple[Window, ...]:
-        return scaled_windows(
-            site,
-            self,
-            self.times(site),
-            ("r_time", "time", "timing resistor"),
-            ("c_time", "timing", "timing capacitor"),
-            leaks=self.leak(site).bound(self.r_time),
-        )
+        return tuned_windows(site, self, self.leak(site).bound(self.ohms, self.line))
 
     def finds(self, site: Site) -> Finder:
         """Capacitors to choose from, each with the resistor that it needs, the nearest first."""
-        return pairs(site, self, ("r_time", "c_time"), lambda farads: self.wanted / math.log(3) / farads)
+        return tuned_pairs(site, self, math.log(3))
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
-        return {"behave": (*asked_for(say, "On", "after the supply comes up."), *self.pin_words(say))}
+        return {
+            "behave": (
+                *asked_for(say, "On", "after the supply comes up."),
+                *tuning(say, self),
+                *self.pin_words(say),
+            )
+        }
 
     # --- what it does -------------------------------------------------------------------------------
     def scenes(self, site: Site) -> tuple[Scene, ...]:
@@ -175,7 +170,7 @@ class PowerOnDelay(TimerPins, ByItself):
         )
 
     def trial(self, site: Site) -> tuple[str, str]:
-        ends = ends_of(self.times(site))
+        ends = ends_of(self.promised(site))
         return "Switch the supply on and count: the load comes on by itself.", f"after {ends}"
 
     def settles(self, site: Site) -> float:

@@ -16,7 +16,7 @@ from typing import Annotated, Literal
 from ...cards.card import BipolarCard, DiodeCard, NpnCard
 from ...cards.points import active_base
 from ...fields import Q
-from ...quantity import show, show_part
+from ...quantity import show
 from ..contract.descriptions import Finder, StateRow
 from ..contract.facts import Command, Fact, Take
 from ..contract.parts import Placed, capacitor, from_card, resistor
@@ -29,16 +29,8 @@ from ..drawing.pen import Pen
 from ..rules.pair import Thrown, collector_command, reversed_check, saturates
 from ..rules.timing import leak_of, symbol_of, timing_capacitor, tolerance_of
 from ..rules.trigger import PRESS
-from ..rules.wanted import (
-    Telling,
-    Times,
-    asked_for,
-    ends_of,
-    pairs,
-    scaled_windows,
-    spread_words,
-    wish_checks,
-)
+from ..rules.trimmed import Tuned, time_checks, tuned_pairs, tuned_windows, tuning
+from ..rules.wanted import Telling, Times, asked_for, ends_of, spread_words
 from ..say.checks import Change, Check, Shown, check, low
 from ..say.windows import Window
 from ..say.wording import Say, Sentence, Word
@@ -46,13 +38,16 @@ from ..say.wording import Say, Sentence, Word
 SPREAD_VBE = 0.03  # how far a base-emitter voltage is off, either way [V]
 
 
-class TransistorOneShot(Behaviour):
+class TransistorOneShot(Tuned, Behaviour):
     title = "Transistor one-shot"
     purpose = "One press, and the load is on for a set time: two transistors and a capacitor."
     choose = "A tenth of a second to some seconds, and no timer is at hand."
     avoid = "The time must be right to a few per cent over the supply, or longer than some ten seconds."
     picture = "oneshot"
     cards = {"card": NpnCard, "diode": DiodeCard}
+
+    resistor = ("r_time", "time", "timing resistor")
+    capacitor = ("c_time", "timing", "timing capacitor")
 
     kind: Literal["transistor_one_shot"] = "transistor_one_shot"
     card: str = "npn-40v-200ma"
@@ -73,7 +68,7 @@ class TransistorOneShot(Behaviour):
 
     @property
     def summary(self) -> str:
-        return f"Transistor one-shot, {show(math.log(2) * self.r_time * self.c_time, 's', 2)}"
+        return f"Transistor one-shot, {show(math.log(2) * self.ohms * self.c_time, 's', 2)}"
 
     def ports(self) -> tuple[Port, ...]:
         pressed = "touch" if self.trigger == "coupled" else "base_2"
@@ -101,7 +96,8 @@ class TransistorOneShot(Behaviour):
         yield from_card(site, "switch_2", "Q", "card", {"c": "out", "b": "base_2", "e": "zero"})
         yield resistor(site, "hold", "Holding resistor", "r_hold", "out", "base_1")
         yield resistor(site, "pull", "Base 1 to 0 V", "r_pull", "base_1", "zero")
-        yield resistor(site, "time", "Timing resistor", "r_time", "plus", node)
+        yield resistor(site, "time", "Timing resistor", "r_time", "plus", self.behind(node))
+        yield from self.trimmer(site, node)
         yield timing_capacitor(site, "timing", "Timing capacitor", "c_time", "collector", node)
         if fitted:
             legs = {"a": "node", "k": "base_2"}
@@ -119,7 +115,7 @@ class TransistorOneShot(Behaviour):
         rail, card = site.rail.typical if volts is None else volts, site.card("card", BipolarCard)
         return Thrown(
             volts=rail,
-            base=self.r_time,
+            base=self.ohms,
             farads=self.c_time,
             collector=self.r_c,
             feeds=1 / (1 / self.r_c + 1 / Take.sum(beside).ohms),
@@ -168,14 +164,14 @@ class TransistorOneShot(Behaviour):
             says="On for",
             formula="t = R_{B} × C × ln((V − V_{begin}) / (V − V_{BE}))",
             numbers=(
-                f"{show_part(self.r_time)} × {show(self.c_time, 'F')}, {show(made.bottom, 'V')} to "
+                f"{self.ohms_words} × {show(self.c_time, 'F')}, {show(made.bottom, 'V')} to "
                 f"{show(made.begins, 'V')}: {show(times.nominal, 's')}"
             ),
             because=spread_words(site, c, self.c_time, r),
             part=r,
             shown=shown if self.trigger == "coupled" and times.nominal > 0 else None,
         )
-        yield from wish_checks(self, times, telling)
+        yield from time_checks(site, self, telling)
         yield from self._base_checks(site)
         yield self._independent(site)
 
@@ -223,19 +219,12 @@ class TransistorOneShot(Behaviour):
         )
 
     def windows(self, site: Site) -> tuple[Window, ...]:
-        return scaled_windows(
-            site,
-            self,
-            self.times(site),
-            ("r_time", "time", "timing resistor"),
-            ("c_time", "timing", "timing capacitor"),
-        )
+        return tuned_windows(site, self)
 
     def finds(self, site: Site) -> Finder:
         """Capacitors to choose from, each with the resistor that it needs, the nearest first."""
-        per = self.thrown(site).seconds / self.r_time / self.c_time
-        per = per if math.isfinite(per) and per > 0 else math.log(2)
-        return pairs(site, self, ("r_time", "c_time"), lambda farads: self.wanted / per / farads)
+        per = self.thrown(site).seconds / self.ohms / self.c_time
+        return tuned_pairs(site, self, per if math.isfinite(per) and per > 0 else math.log(2))
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
         ways = (("coupled", "through a small capacitor"), ("direct", "straight to the base"))
@@ -246,6 +235,7 @@ class TransistorOneShot(Behaviour):
                 Word(text="The press goes"),
                 say.field("trigger", note="the trigger", choices=ways),
                 say.field("diodes", note="against breakdown", choices=kept),
+                *tuning(say, self),
             )
         }
 
@@ -279,8 +269,7 @@ class TransistorOneShot(Behaviour):
         )
 
     def trial(self, site: Site) -> tuple[str, str]:
-        times = self.times(site)
-        ends = ends_of(times)
+        ends = ends_of(self.promised(site))
         return "Press once and let go: the load comes on, and goes off by itself.", f"on for {ends}"
 
     def settles(self, site: Site) -> float:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from .pen import HEIGHT, Pen
+from .trimmer import in_line
 
 if TYPE_CHECKING:
     from ..contract.site import Site
@@ -13,7 +14,8 @@ if TYPE_CHECKING:
 def draw_amp_oscillator(pen: Pen, site: Site, symbol: str) -> None:
     """The capacitor and its resistor over the amplifier, the divider that makes its levels to the left."""
     x = max(pen.x, pen.rail_x) + 4.0
-    c, d, centre = x, x + 7.0, x + 17.0  # the columns of capacitor and divider, the amplifier's middle
+    trim = 10.0 if site.fitted("trim") else 0.0
+    c, d, centre = x, x + 7.0, x + 17.0 + trim  # the columns of capacitor and divider, the amplifier's middle
     u = site.ref("amplifier")
     at = pen.part(site, "amplifier", "amplifier", centre, 16.0, value="", side="below")
     pen.wire(at["vcc"], (centre, 0.0), part=u)
@@ -23,9 +25,13 @@ def draw_amp_oscillator(pen: Pen, site: Site, symbol: str) -> None:
     pen.wire(bottom["b"], (c, HEIGHT), part=site.ref("timing"))
     pen.wire((c, at["m"][1]), at["m"], part=site.ref("timing"))
     out, end = at["out"], centre + 9.0
-    over = pen.part(site, "time", "resistor", centre - 8.0, 8.0, turn=90, side="above")
+    over = pen.part(site, "time", "resistor", centre - 8.0 - trim, 8.0, turn=90, side="above")
     pen.wire((c, at["m"][1]), (c, 8.0), over["b"], part=site.ref("time"))
-    pen.wire(over["a"], (end - 2.0, 8.0), (end - 2.0, out[1]), part=site.ref("time"))
+    far = over["a"]
+    if trim:
+        far = (centre - 4.0, 8.0)
+        in_line(pen, site, centre - 9.0, 270, over["a"], far)
+    pen.wire(far, (end - 2.0, 8.0), (end - 2.0, out[1]), part=site.ref("trim" if trim else "time"))
     level = at["p"][1]
     upper = pen.part(site, "upper", "resistor", d, 4.0, side="left")
     lower = pen.part(site, "lower", "resistor", d, 25.5, side="right")

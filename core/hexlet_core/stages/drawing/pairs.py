@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from .pen import HEIGHT, Pen
+from .trimmer import in_line
 
 if TYPE_CHECKING:
     from ..contract.site import Site
@@ -94,9 +95,13 @@ def draw_transistor_one_shot(pen: Pen, site: Site, symbol: str) -> None:
     c = pen.part(site, "timing", symbol, (left + pulled) / 2 + 1.0, line, turn=270, side="above")
     pen.wire((left, line), c["a"], part=site.ref("timing"))
     pen.wire(c["b"], (node, line), part=site.ref("timing"))
-    r = pen.part(site, "time", "resistor", node, 4.0)
-    pen.wire((node, 0.0), r["a"], part=site.ref("time"))
-    pen.wire(r["b"], (node, bases), part=site.ref("time"))
+    x = node + 9.0 if site.fitted("trim") else node
+    r = pen.part(site, "time", "resistor", x, 4.0)
+    pen.wire((x, 0.0), r["a"], part=site.ref("time"))
+    if site.fitted("trim"):
+        in_line(pen, site, node + 4.5, 90, r["b"], (node, r["b"][1]))
+    end = (node, r["b"][1])
+    pen.wire(end, (node, bases), part=site.ref("trim" if site.fitted("trim") else "time"))
     if site.fitted("keep"):
         keep = site.ref("keep")
         d = pen.part(site, "keep", "diode", node + 2.8, bases, turn=90, side="below", value="")

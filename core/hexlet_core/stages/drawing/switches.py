@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from .pen import HEIGHT, HIGH_Y, OUTPUT_Y, SIGNAL_Y, Pen, Point
+from .trimmer import below
 
 if TYPE_CHECKING:
     from ..contract.site import Site
@@ -80,9 +81,15 @@ def draw_held_gate(pen: Pen, site: Site, symbol: str) -> None:
     c = pen.part(site, "hold", symbol, node[0], 23.0, side="left")
     pen.wire(node, c["a"], part=site.ref("hold"))
     pen.wire(c["b"], (node[0], HEIGHT), part=site.ref("hold"))
-    right = (node[0] + 4.5, y)
-    draw_pull(pen, site, "pull", right, HEIGHT)
-    t = pen.part(site, "switch", "n_mosfet", right[0] + 6.0, y)
+    trim = site.fitted("trim")
+    right = (node[0] + (8.0 if trim else 4.5), y)
+    if trim:
+        lower = below(pen, site, right)
+        r = pen.part(site, "pull", "resistor", right[0], lower[1] + 3.0)
+        pen.wire(r["b"], (right[0], HEIGHT), part=site.ref("pull"))
+    else:
+        draw_pull(pen, site, "pull", right, HEIGHT)
+    t = pen.part(site, "switch", "n_mosfet", right[0] + (7.5 if trim else 6.0), y)
     pen.wire(node, t["g"], part=site.ref("hold"))
     pen.wire(t["s"], (t["s"][0], HEIGHT), load=True, part=q)
     pen.tag(site.lane("gate"), "V", node[0] + 1.6, SIGNAL_Y - 2.8)

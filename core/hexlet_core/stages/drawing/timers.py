@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import TYPE_CHECKING
 
-from .pen import HEIGHT, Pen, Point, Turn
+from .pen import HEIGHT, Pen, Point
+from .trimmer import in_line
 
 if TYPE_CHECKING:
     from ..contract.site import Site
@@ -109,20 +110,24 @@ def draw_dimmer(pen: Pen, site: Site, symbol: str) -> None:
 
 def draw_power_on_delay(pen: Pen, site: Site, symbol: str) -> None:
     """A timer that waits: its capacitor hangs on the supply, the resistor and the diode lead to 0 V."""
-    d = max(pen.x, pen.rail_x) + 4.0  # the diode's column
-    c = d + 5.0  # the capacitor's and the resistor's
+    trim = site.fitted("trim")
+    left = max(pen.x, pen.rail_x) + 4.0
+    c = left + (11.0 if trim else 5.0)  # the capacitor's column
+    d, r = (c, left) if trim else (left, c)  # the diode's and the resistor's
     centre = c + 11.0
     at = _chip(pen, site, centre, ("vcc", "gnd", "trig", "thr", "ctrl", "reset", "out"))
     thr, trig = at["thr"][1], at["trig"][1]
     top = pen.part(site, "timing", symbol, c, 4.0, side="left")
     pen.wire((c, 0.0), top["a"], part=site.ref("timing"))
     pen.wire(top["b"], (c, trig), part=site.ref("timing"))
-    bottom = pen.part(site, "time", "resistor", c, 24.5, side="right")
-    pen.wire((c, trig), bottom["a"], part=site.ref("time"))
-    pen.wire(bottom["b"], (c, HEIGHT), part=site.ref("time"))
-    low = pen.part(site, "empty", "diode", d, 24.5, side="left", value="")
+    bottom = pen.part(site, "time", "resistor", r, 24.5, side="right")
+    pen.wire((r, trig), bottom["a"], part=site.ref("time"))
+    pen.wire(bottom["b"], (r, HEIGHT), part=site.ref("time"))
+    low = pen.part(site, "empty", "diode", d, 24.5, side="right" if trim else "left", value="")
     pen.wire((d, HEIGHT), low["a"], part=site.ref("empty"))
     pen.wire(low["k"], (d, trig), (c, trig), part=site.ref("empty"))
+    if trim:
+        in_line(pen, site, (r + c) / 2, 270, (r, trig), (c, trig))
     pen.wire((c, thr), at["thr"], part=site.ref("timing"))
     pen.wire((c, trig), at["trig"], part=site.ref("timing"))
     pen.tag(site.lane("cap"), "V", c - 0.5, 13.0)
@@ -132,9 +137,10 @@ def draw_power_on_delay(pen: Pen, site: Site, symbol: str) -> None:
 def draw_counter_timer(pen: Pen, site: Site, symbol: str, taps: tuple[str, ...]) -> None:
     """A timer that triggers itself, the counter of its beats with its reset, and what stops it."""
     begin = pen.output
-    chip = max(pen.x, pen.rail_x) + 25.0
+    trim = 8.0 if site.fitted("trim") else 0.0
+    chip = max(pen.x, pen.rail_x) + 25.0 + trim
     at = _chip(pen, site, chip)
-    _self_triggered(pen, site, symbol, chip - 20.0, chip - 11.0, at)
+    _self_triggered(pen, site, symbol, chip - 20.0 - trim, chip - 11.0, at)
     if site.fitted("control"):
         ctrl = pen.part(site, "control", "capacitor", chip + 6.0, 25.5, turn=270, side="above")
         pen.wire(at["ctrl"], (at["ctrl"][0], 25.5), ctrl["a"], part=site.ref("control"))
@@ -158,7 +164,7 @@ def _self_triggered(pen: Pen, site: Site, symbol: str, c: float, a: float, at: M
     low = pen.part(site, "b", "resistor", a - 4.5, dis, turn=90, side="below")
     pen.wire((a, dis), low["a"], part=site.ref("b"))
     if site.fitted("trim"):
-        _in_line(pen, site, c + 4.5, 90, low["b"], (c, dis))
+        in_line(pen, site, c + 4.5, 90, low["b"], (c, dis))
     else:
         pen.wire(low["b"], (c, dis), part=site.ref("b"))
     bottom = pen.part(site, "timing", symbol, c, 24.0, side="right")
@@ -166,16 +172,6 @@ def _self_triggered(pen: Pen, site: Site, symbol: str, c: float, a: float, at: M
     pen.wire(bottom["b"], (c, HEIGHT), part=site.ref("timing"))
     pen.wire((c, thr), at["thr"], part=site.ref("timing"))
     pen.wire((c, trig), at["trig"], part=site.ref("timing"))
-
-
-def _in_line(pen: Pen, site: Site, x: float, turn: Turn, begin: Point, end: Point) -> None:
-    """A lying trimmer from `begin` to `end`, its wiper joined to its further end."""
-    ref, side = site.ref("trim"), "above" if turn == 90 else "below"
-    p = pen.part(site, "trim", "potentiometer", x, begin[1], turn=turn, side=side)
-    w, b = p["w"], p["b"]
-    pen.wire(begin, p["a"], part=ref)
-    pen.wire(b, (b[0], end[1]), end, part=ref)
-    pen.wire(w, (b[0], w[1]), b, part=ref)
 
 
 def _counter(pen: Pen, site: Site, reset: float, taps: tuple[str, ...]) -> dict[str, Point]:
@@ -292,7 +288,7 @@ def _timing(pen: Pen, site: Site, symbol: str, column: float, at: Mapping[str, P
     pen.wire((x, 0.0), top["a"], part=r)
     bottom = pen.part(site, "timing", symbol, column, 24.5, side="left")
     if site.fitted("trim"):
-        _in_line(pen, site, column - 3.0, 270, top["b"], (column, at["thr"][1]))
+        in_line(pen, site, column - 3.0, 270, top["b"], (column, at["thr"][1]))
     else:
         pen.wire(top["b"], (column, at["thr"][1]), part=r)
     pen.wire((column, at["thr"][1]), bottom["a"], part=c)

@@ -31,16 +31,8 @@ from ..rules.saturated import mosfet_load
 from ..rules.switching import direct_only
 from ..rules.timing import leak_of, symbol_of, timing_capacitor, tolerance_of
 from ..rules.trigger import PRESS
-from ..rules.wanted import (
-    Telling,
-    Times,
-    asked_for,
-    ends_of,
-    pairs,
-    scaled_windows,
-    spread_words,
-    wish_checks,
-)
+from ..rules.trimmed import Tuned, time_checks, tuned_pairs, tuned_windows, tuning
+from ..rules.wanted import Telling, Times, asked_for, ends_of, spread_words
 from ..say.checks import Check, Shown, check, high, holds, low, strongest, weakest, when
 from ..say.windows import Window, bound, window
 from ..say.wording import Say, Sentence
@@ -77,7 +69,7 @@ class Holding:
         return self.ohms * self.farads * math.log(self.begin / self.end)
 
 
-class HeldGate(Cooled):
+class HeldGate(Tuned, Cooled):
     title = "Held gate, off-delay"
     purpose = "On with the signal, and off a set time after it ends: a capacitor holds a MOSFET's gate."
     choose = "The load may go off softly, some seconds to minutes after a press, and few parts shall do it."
@@ -87,6 +79,9 @@ class HeldGate(Cooled):
     controls = ("gate",)
     main = "gate"
     cards = {"card": MosfetCard, "diode": DiodeCard}
+
+    resistor = ("r_hold", "pull", "emptying resistor")
+    capacitor = ("c_hold", "hold", "holding capacitor")
 
     kind: Literal["held_gate"] = "held_gate"
     card: str = "nmos-55v-5a-logic"
@@ -107,15 +102,16 @@ class HeldGate(Cooled):
         yield resistor(site, "series", "Charging resistor", "r_feed", "signal", "feed")
         yield from_card(site, "keep", "D", "diode", {"a": "feed", "k": "gate"}, title="Holding diode")
         yield timing_capacitor(site, "hold", "Holding capacitor", "c_hold", "gate", "zero")
-        yield resistor(site, "pull", "Emptying resistor", "r_hold", "gate", "zero")
+        yield resistor(site, "pull", "Emptying resistor", "r_hold", self.behind("gate"), "zero")
+        yield from self.trimmer(site, "gate")
         yield from_card(site, "switch", "Q", "card", {"g": "gate", "d": "drain", "s": "zero"})
 
     # --- its time -----------------------------------------------------------------------------------
     def _full(self, site: Site, volts: float) -> float:
         """What a level [V] leaves at the gate: the diode keeps what the resistor draws through it."""
-        kept = forward_volts(site.card("diode", DiodeCard), max(volts, 0.1) / self.r_hold)
+        kept = forward_volts(site.card("diode", DiodeCard), max(volts, 0.1) / self.ohms)
         ohms = self.r_feed + site.command.high.ohms
-        return max(volts - kept, 0.0) * self.r_hold / (self.r_hold + ohms)
+        return max(volts - kept, 0.0) * self.ohms / (self.ohms + ohms)
 
     def _ends(self, site: Site) -> float:
         """The current at which the load lets go [A]."""
@@ -142,7 +138,7 @@ class HeldGate(Cooled):
     ) -> Holding:
         """The capacitor's emptying, its parts off by these shares and the end by these volts."""
         farads = self.c_hold * (1 + capacitor)
-        ohms = self.r_hold * (1 + resistors)
+        ohms = self.ohms * (1 + resistors)
         leak = leak_of(self.c_hold)
         both = 1 / (1 / ohms + (0.0 if math.isinf(leak) else 1 / leak))
         begin = self._full(site, site.command.high.volts.typical)
@@ -204,7 +200,7 @@ class HeldGate(Cooled):
     def leak(self, site: Site) -> Leak:
         """What leaks at the end of its time."""
         end = self.holding(site).end
-        return Leak(site.card("card", FieldEffectCard).gate_leakage, end, self.c_hold, end / self.r_hold)
+        return Leak(site.card("card", FieldEffectCard).gate_leakage, end, self.c_hold, end / self.ohms)
 
     # --- what is said -------------------------------------------------------------------------------
     def checks(self, site: Site) -> Iterator[Check]:
@@ -233,7 +229,7 @@ class HeldGate(Cooled):
         telling = Telling(
             says="Off after",
             formula="t = R_{empty} × C_{hold} × ln(V_{0} / V_{end})",
-            numbers=f"{show_part(self.r_hold)} × {show(self.c_hold, 'F')}, {ends}: {show(t, 's')}",
+            numbers=f"{self.ohms_words} × {show(self.c_hold, 'F')}, {ends}: {show(t, 's')}",
             because=(
                 f"{q} begins from {show(card.threshold_min, 'V')} to {show(card.threshold_max, 'V')}. "
                 + spread_words(site, c, self.c_hold, r).replace("The capacitor is nearly all of it.", "")
@@ -241,7 +237,7 @@ class HeldGate(Cooled):
             part=r,
             shown=shown if t > 0 else None,
         )
-        yield from wish_checks(self, times, telling)
+        yield from time_checks(site, self, telling)
         yield self.leak(site).check(
             t,
             formula="I_{leak} ≤ V_{end} / R_{empty} / 5",
@@ -376,26 +372,17 @@ class HeldGate(Cooled):
             ),
         ]
         return (
-            *scaled_windows(
-                site,
-                self,
-                self.times(site),
-                ("r_hold", "pull", "emptying resistor"),
-                ("c_hold", "hold", "holding capacitor"),
-                leaks=self.leak(site).bound(self.r_hold),
-            ),
+            *tuned_windows(site, self, self.leak(site).bound(self.ohms, self.line)),
             window(site, "r_feed", "series", "charging resistor", [b for b in feed if b.value > 0]),
         )
 
     def finds(self, site: Site) -> Finder:
         """Capacitors to choose from, each with the resistor that it needs, the nearest first."""
         made = self.holding(site)
-        per = math.log(made.begin / made.end) if made.begin > made.end > 0 else 1.0
-
-        return pairs(site, self, ("r_hold", "c_hold"), lambda farads: self.wanted / per / farads)
+        return tuned_pairs(site, self, math.log(made.begin / made.end) if made.begin > made.end > 0 else 1.0)
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
-        said = asked_for(say, "On while it is meant, and for", "after.")
+        said = (*asked_for(say, "On while it is meant, and for", "after."), *tuning(say, self))
         return {**super().givens(say, site, fed), "behave": said}
 
     # --- what it does -------------------------------------------------------------------------------
@@ -424,8 +411,7 @@ class HeldGate(Cooled):
         )
 
     def trial(self, site: Site) -> tuple[str, str]:
-        times = self.times(site)
-        ends = ends_of(times)
+        ends = ends_of(self.promised(site))
         return "Press and let go: the load comes on, stays, fades and is off.", f"off after {ends}"
 
     def settles(self, site: Site) -> float:

@@ -252,7 +252,7 @@ class Freewheel(InLine):
                     self._opened(switch),
                     "highest",
                     look=self._look(site),
-                    within=0.2,
+                    within=0.3,
                     because="a slow switch lets some of it decay, and small capacitances add to a small one",
                 ),
             )

@@ -21,6 +21,7 @@ from .feed import NOT_THERE, OFF_CURE, Feed, Names, Trickle, feed_currents, rest
 
 V_BE_OFF = 0.4  # a hot base below this passes no current that matters [V]
 SILENT, SMALL = 0.3, 1e-12  # no junction passes anything below these [V], [A]
+OFF_BY = 0.02  # how far a junction's volts are from those of its model [V]
 READY = 0.06  # how much sooner the readiest junction conducts, its spread and 15 K counted [V]
 WARM_LEAKAGE = 3  # times the leakage at 25 °C, on a warm day
 HOT_LEAKAGE = 30  # leakage doubles every ten kelvins: thirty times at 75 °C
@@ -384,9 +385,14 @@ class BaseDrive:
         )
 
     def _into(self) -> Shown:
-        """Where its base current shows: two junctions may take half of what a weak signal gives."""
+        """Where its base current shows: two junctions may take half of what a weak signal gives, and a pull
+        takes nearly all of it where it is as small as the series resistor.
+        """
         within = 0.06 if self.first is None else 0.15
-        return self.names.into("b", within=within, because="its volts are those with the load at its worst")
+        leads = 1 / max(self.series + self.feed.resistance, 1.0) + (1 / self.pull if self.pull else 0.0)
+        floor = OFF_BY * self.junctions * leads
+        because = "its volts are those with the load at its worst"
+        return self.names.into("b", within=within, floor=floor, because=because)
 
     def _off_checks(self) -> Iterator[Check]:
         card, feed, tag, who, rest = self.card, self.feed, self.tag, self.who, self.feed.rest

@@ -8,21 +8,22 @@ every other part is off: 1 at its largest, -1 at its smallest.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator
+from abc import abstractmethod
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 from functools import partial
-from typing import Protocol
+from typing import Annotated, ClassVar, Literal
 
-from ...fields import quantity_of
-from ...quantity import show
+from ...fields import Document, Q, quantity_of
+from ...quantity import show, show_part
 from ...roots import root
-from ..contract.descriptions import TURNS, TurnCurve, TurnMap
-from ..contract.parts import END_SHARE, TRACK
+from ..contract.descriptions import TURNS, Finder, TurnCurve, TurnMap
+from ..contract.parts import END_SHARE, TRACK, Placed, potentiometer
 from ..contract.site import Site
 from ..say.checks import TIGHT, Change, Check, check, when
 from ..say.windows import Bound, Window, bound, choices, window
 from ..say.wording import Say, Sentence, Word
-from .wanted import Telling, Times, Wishing, wish_checks
+from .wanted import Telling, Times, Wishing, pairs, scaled_windows, wish_checks
 
 LEAST, MOST = 1.0, 1e9  # that are looked at [Ω]
 HAND = 0.01  # of a turn that a hand sets, assumed
@@ -31,27 +32,85 @@ STEPS = (1.0, 2.0, 5.0)  # of every decade in which trimmers are made
 Time = Callable[[float, float, float], float]
 
 
-class Trimmable(Wishing, Protocol):
-    """A kind whose time may be set by a trimmer: its track [Ω] and its place [%]."""
+Value = tuple[str, str, str]  # its field, its part and its title
+
+
+class Tuned(Document):
+    """A time that a resistor and a capacitor set, with a trimmer in line with the resistor where there is
+    one: its track [Ω] and its place [%].
+    """
+
+    resistor: ClassVar[Value]
+    capacitor: ClassVar[Value]
+
+    tuned: Literal["parts", "trimmer"] = "parts"
+    r_trim: Annotated[float, Q("Ω", 100.0, 1e7, marked=True)] = 50e3
+    turn: Annotated[float, Q("%", 0.0, 100.0)] = 50.0
+    wanted: Annotated[float, Q("s", 1e-5, 1e5)] = 1.0
+    at_least: Annotated[float, Q("s", 1e-6, 1e5)] = 0.7
+    at_most: Annotated[float, Q("s", 1e-5, 1e6)] = 1.4
+
+    @abstractmethod
+    def times(self, site: Site) -> Times:
+        """Its time, and over all tolerances."""
 
     @property
-    def tuned(self) -> str: ...
+    def by_hand(self) -> bool:
+        """Whether a trimmer sets it."""
+        return self.tuned == "trimmer"
 
     @property
-    def r_trim(self) -> float: ...
+    def fixed(self) -> float:
+        """Its resistor [Ω]."""
+        return float(getattr(self, self.resistor[0]))
 
     @property
-    def turn(self) -> float: ...
+    def line(self) -> float:
+        """What its trimmer leaves in line with that now [Ω]."""
+        return in_line(self.r_trim, self.turn) if self.by_hand else 0.0
+
+    @property
+    def ohms(self) -> float:
+        """Both together [Ω]."""
+        return self.fixed + self.line
+
+    @property
+    def ohms_words(self) -> str:
+        """Both together as it is written."""
+        return show(self.ohms, "Ω") if self.line else show_part(self.fixed)
+
+    def behind(self, net: str) -> str:
+        """The net at the resistor's far end: one of its own where a trimmer lies before `net`."""
+        return "behind" if self.by_hand else net
+
+    def trimmer(self, site: Site, net: str) -> Iterator[Placed]:
+        """Its trimmer, if there is one, between the resistor and a net."""
+        if self.by_hand:
+            legs = {"a": "behind", "w": net, "b": net}
+            yield potentiometer(site, "trim", "Trimmer", ("r_trim", "turn"), legs)
+
+    def timed(self, site: Site) -> Time:
+        """Its time at a resistor, with what lies in line, its other parts off one way."""
+
+        def time(fixed: float, more: float, way: float) -> float:
+            ohms = fixed + more / (1 + way * site.tolerance)
+            made = self.model_copy(update={self.resistor[0]: ohms, "tuned": "parts"}).times(site)
+            return made.nominal if not way else made.most if way > 0 else made.least
+
+        return time
+
+    def across_turn(self, site: Site) -> TurnMap | None:
+        """Its time across the trimmer's turn."""
+        return trim_map(site, self)
+
+    def promised(self, site: Site) -> Times:
+        """What may be told of its time: what was asked for where a trimmer sets it."""
+        return Times(self.wanted, self.at_least, self.at_most) if self.by_hand else self.times(site)
 
 
 def in_line(track: float, turn: float) -> float:
     """What a trimmer's wiper leaves in line at a turn [%], in ohms."""
     return track * (END_SHARE + turn / 100)
-
-
-def trimmed(wish: Trimmable) -> float:
-    """What stands in line with the fixed resistor now [Ω]."""
-    return in_line(wish.r_trim, wish.turn) if wish.tuned == "trimmer" else 0.0
 
 
 def reaches(track: float, fixed: float, time: Time) -> tuple[float, float]:
@@ -70,7 +129,7 @@ def past(wish: Wishing, of: Callable[[float], float], value: float) -> float:
     return (made if math.isfinite(made) else 1e6 * wish.wanted) - wish.wanted
 
 
-def place(wish: Trimmable, track: float, fixed: float, time: Time) -> float:
+def place(wish: Tuned, track: float, fixed: float, time: Time) -> float:
     """Where on its turn [%] ordinary parts give the time that is wanted; the nearer end where none does."""
     over = partial(past, wish, lambda turn: time(fixed, in_line(track, turn), 0.0))
     if over(0.0) >= 0.0:
@@ -86,11 +145,12 @@ def crossing(wish: Wishing, of: Callable[[float], float]) -> float | None:
         return None
 
 
-def dimensioned(site: Site, wish: Trimmable, field: str, time: Time) -> tuple[Change, ...]:
+def dimensioned(site: Site, wish: Tuned) -> tuple[Change, ...]:
     """The smallest trimmer, and the largest fixed resistor before it, that reach the wish over every
     tolerance.
     """
-    ends = quantity_of(type(site.stage), field)
+    field, time = wish.resistor[0], wish.timed(site)
+    ends = quantity_of(type(wish), field)
     assert ends is not None, "a resistor's field has bounds"
     for track in (s * 10.0**k for k in range(3, 6) for s in STEPS):
         most = TIGHT["wish"] * (crossing(wish, partial(reach_down, track, time)) or 0.0)
@@ -103,14 +163,14 @@ def dimensioned(site: Site, wish: Trimmable, field: str, time: Time) -> tuple[Ch
     return ()
 
 
-def trim_checks(site: Site, wish: Trimmable, field: str, time: Time) -> Iterator[Check]:
+def trim_checks(site: Site, wish: Tuned) -> Iterator[Check]:
     """Whether the trimmer reaches the time that is wanted, whatever the parts, and how finely it is set."""
-    fixed, track, trim = float(getattr(site.stage, field)), wish.r_trim, site.ref("trim")
+    fixed, track, trim, time = wish.fixed, wish.r_trim, site.ref("trim"), wish.timed(site)
     shortest, longest = reaches(track, fixed, time)
     low, high = time(fixed, in_line(track, 0.0), 0.0), time(fixed, in_line(track, 100.0), 0.0)
     step, room = HAND * (high - low), (wish.at_most - wish.at_least) / 2
     good = shortest <= wish.wanted <= longest and step <= room
-    cures = () if good else dimensioned(site, wish, field, time)
+    cures = () if good else dimensioned(site, wish)
     because = "Every part may be off; the trimmer is there to make up for all of them together."
     yield check(
         "reaches_short",
@@ -164,16 +224,9 @@ def trim_checks(site: Site, wish: Trimmable, field: str, time: Time) -> Iterator
     )
 
 
-def trim_windows(
-    site: Site, wish: Trimmable, values: tuple[tuple[str, str, str], tuple[str, str, str]], time: Time
-) -> tuple[Window, ...]:
-    """The windows of the fixed resistor, of the trimmer and of the capacitor.
-
-    Args:
-        values: of the resistor and the capacitor: field, part and title.
-    """
-    (field, _, _), (farads, _, _) = values
-    fixed, track = float(getattr(site.stage, field)), wish.r_trim
+def trim_windows(site: Site, wish: Tuned) -> tuple[Window, ...]:
+    """The windows of the fixed resistor, of the trimmer and of the capacitor."""
+    fixed, track, time = wish.fixed, wish.r_trim, wish.timed(site)
     shortest, longest = reaches(track, fixed, time)
 
     def ends(low: float | None, high: float | None) -> list[Bound]:
@@ -207,22 +260,22 @@ def trim_windows(
     resistor = ends(
         crossing(wish, lambda r: reaches(track, r, time)[1]), crossing(wish, partial(reach_down, track, time))
     )
-    capacity = float(getattr(site.stage, farads))
+    capacity = float(getattr(wish, wish.capacitor[0]))
     scale = [wish.wanted / t if 0 < t < math.inf else None for t in (longest, shortest)]
     capacitor = ends(*(s and capacity * s for s in scale))
     trimmer = ends(crossing(wish, lambda t: reaches(t, fixed, time)[1]), None)
     return (
-        window(site, *values[0], resistor),
+        window(site, *wish.resistor, resistor),
         window(site, "r_trim", "trim", "trimmer", trimmer),
-        window(site, *values[1], capacitor),
+        window(site, *wish.capacitor, capacitor),
     )
 
 
-def trim_map(site: Site, wish: Trimmable, field: str, time: Time) -> TurnMap | None:
+def trim_map(site: Site, wish: Tuned) -> TurnMap | None:
     """The time across the trimmer's whole turn."""
-    if wish.tuned != "trimmer":
+    if not wish.by_hand:
         return None
-    fixed, track = float(getattr(site.stage, field)), wish.r_trim
+    fixed, track, time = wish.fixed, wish.r_trim, wish.timed(site)
     every = [(turn, time(fixed, in_line(track, turn), 0.0)) for turn in TURNS]
     told = [(turn, made) for turn, made in every if math.isfinite(made)]
     shortest, longest = reaches(track, fixed, time)
@@ -250,11 +303,31 @@ def trim_map(site: Site, wish: Trimmable, field: str, time: Time) -> TurnMap | N
     )
 
 
-def tuning(say: Say, wish: Trimmable) -> Sentence:
+def tuned_windows(site: Site, wish: Tuned, leaks: Sequence[Bound] = ()) -> tuple[Window, ...]:
+    """The windows of a time that grows with its resistor and with its capacitor."""
+    if wish.by_hand:
+        return trim_windows(site, wish)
+    return scaled_windows(site, wish, wish.times(site), wish.resistor, wish.capacitor, leaks=leaks)
+
+
+def tuned_pairs(site: Site, wish: Tuned, per: float) -> Finder:
+    """Capacitors to choose from, each with the resistor that it needs, the nearest first.
+
+    `per` is the time that every ohm and farad gives [s].
+    """
+    fields = wish.resistor[0], wish.capacitor[0]
+
+    def needs(farads: float) -> float:
+        return wish.wanted / per / farads - wish.line
+
+    return pairs(site, wish, fields, needs, trimmed=wish.by_hand)
+
+
+def tuning(say: Say, wish: Tuned) -> Sentence:
     """How the time is set, as a sentence."""
     ways = (("parts", "what the parts give"), ("trimmer", "set with a trimmer"))
     how: Sentence = (Word(text="The time is"), say.field("tuned", note="the time", choices=ways))
-    if wish.tuned != "trimmer":
+    if not wish.by_hand:
         return how
     return (
         *how,
@@ -265,12 +338,11 @@ def tuning(say: Say, wish: Trimmable) -> Sentence:
     )
 
 
-def time_checks(
-    site: Site, wish: Trimmable, field: str, times: Times, time: Time, telling: Telling
-) -> Iterator[Check]:
+def time_checks(site: Site, wish: Tuned, telling: Telling) -> Iterator[Check]:
     """Whether a time is what was asked for: as the parts fall, or as its trimmer stands and reaches."""
-    if wish.tuned == "trimmer":
-        turn = place(wish, wish.r_trim, float(getattr(site.stage, field)), time)
+    times = wish.times(site)
+    if wish.by_hand:
+        turn = place(wish, wish.r_trim, wish.fixed, wish.timed(site))
         set_now = replace(
             telling,
             because="As the trimmer stands now, with ordinary parts.",
@@ -279,9 +351,9 @@ def time_checks(
             sort="practice",
         )
         yield from wish_checks(wish, Times(times.nominal, times.nominal, times.nominal), set_now)
-        yield from trim_checks(site, wish, field, time)
+        yield from trim_checks(site, wish)
         return
     inside = wish.at_least <= times.least <= times.most <= wish.at_most
-    changes = () if inside else dimensioned(site, wish, field, time)
+    changes = () if inside else dimensioned(site, wish)
     other = ", or fit a trimmer" if changes else ""
     yield from wish_checks(wish, times, replace(telling, changes=changes, other=other))
