@@ -8,6 +8,7 @@ from typing import Any
 from django.http import Http404, HttpRequest
 from hexlet_core.design.hangs import HangsStep
 from hexlet_core.design.study import Study
+from hexlet_core.rehearsal.otherwise import OtherwiseStep
 from hexlet_core.rehearsal.press_map import MapStep
 from hexlet_core.rehearsal.script import circuit
 from hexlet_core.rehearsal.spread import FanStep
@@ -32,6 +33,7 @@ def _told(job: Job) -> JobOut:
         fan=last if isinstance(last, FanStep) else None,
         map=last if isinstance(last, MapStep) else None,
         hangs=last if isinstance(last, HangsStep) else None,
+        otherwise=last if isinstance(last, OtherwiseStep) else None,
     )
 
 
@@ -60,6 +62,12 @@ def ask_press_map(request: HttpRequest, body: AnswerIn) -> JobOut:
 def ask_hangs(request: HttpRequest, body: AnswerIn) -> JobOut:
     """What a design's time hangs on: each part, the supply, the heat, a meter."""
     return _ask("hangs", asked(body).here)
+
+
+@router.post("/jobs/otherwise", response={200: JobOut, 422: Refusal, 503: Refusal})
+def ask_otherwise(request: HttpRequest, body: AnswerIn) -> JobOut:
+    """What becomes of a design's time when things go otherwise."""
+    return _ask("otherwise", asked(body).here, body.channel)
 
 
 @router.get("/jobs/{job_id}", response={200: JobOut, 404: Refusal})

@@ -17,6 +17,7 @@ from hexlet_core.design.starts import Start
 from hexlet_core.errors import Problem
 from hexlet_core.prove.progress import Progress
 from hexlet_core.rehearsal.menu import Verb
+from hexlet_core.rehearsal.otherwise import OtherwiseStep
 from hexlet_core.rehearsal.press_map import MapStep
 from hexlet_core.rehearsal.rehearse import Rehearsal
 from hexlet_core.rehearsal.spread import FanStep, Wish
@@ -352,3 +353,4 @@ class JobOut(Schema):
     fan: FanStep | None
     map: MapStep | None
     hangs: HangsStep | None
+    otherwise: OtherwiseStep | None

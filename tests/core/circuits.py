@@ -103,6 +103,7 @@ def every_design() -> list[Design]:
         OneShot(trigger="direct", r_discharge=None, c_time=470e-9),
         OneShot(tuned="trimmer", r_time=330e3, turn=20.0),
         OneShot(clamp="diode", reset="open", control="open", decoupling="none"),
+        CounterTimer(),
         *(kind() for kind in of_role("behaviour") if not by_itself(kind())),
     )
     sources = (
@@ -136,6 +137,8 @@ def every_design() -> list[Design]:
         *((PushButton(), SoftLatch(), guard, load) for guard in guards for load in (coil, Resistive())),
         *((PushButton(), SoftLatch(), Freewheel(), load) for load in loads),
         *((PushButton(), HeldGate(), Freewheel(), load) for load in loads),
+        (ToggleSwitch(), PushButton(), Astable(), mosfet, LedLoad()),
+        (ToggleSwitch(), Astable(steer="diode", tuned="trimmer", r_b=10e3, r_trim=100e3), mosfet, LedLoad()),
         (PushButton(), HeldGate(tuned="trimmer", r_hold=680e3, r_trim=1e6, turn=30.0), Freewheel(), coil),
         (PushButton(), TransistorOneShot(tuned="trimmer", r_time=22e3, r_trim=20e3), mosfet, LedLoad()),
         *(

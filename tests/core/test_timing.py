@@ -333,7 +333,7 @@ class Traps(unittest.TestCase):
 
     def test_each_press_extends_a_one_shot_that_is_emptied(self) -> None:
         """Oracle: the transient of a sensor that fires again half-way."""
-        stage = OneShot(input="rises", trigger="extends", r_time=100e3, c_time=10e-6)
+        stage = OneShot(input="rises", trigger="extends", counted="release", r_time=100e3, c_time=10e-6)
         here = study(made(stage, signal=SensorModule()))
         acts = (Act("b1", "active", 0.1, 0.05), Act("b1", "active", 0.7, 0.05))
         waves = transient(here.acted(Corner(supply=12.0), acts), 4.0)

@@ -94,6 +94,18 @@ def joined_beside(design: Design, kind: type[Stage], load: str) -> Design | None
     return design.model_copy(update={"blocks": {**design.blocks, id: stage}, "joins": joins})
 
 
+def joined_to(design: Design, kind: type[Stage], end: str) -> Design | None:
+    """The design with a block of a kind joined to an input that nothing is joined to, by name: "b1.halt"."""
+    into = port_of(design.blocks, end)
+    given = (p for p in kind().ports() if p.way == "out" and into is not None and p.kind == into.kind)
+    out = next(given, None)
+    if out is None:
+        return None
+    id, stage = _brought_in(design, kind)
+    joins = (*design.joins, (f"{id}.{out.name}", end))
+    return design.model_copy(update={"blocks": {**design.blocks, id: stage}, "joins": joins})
+
+
 def exchanged(design: Design, block: str, stage: Stage) -> Design:
     """The design with another stage at a block, the old one set aside with its values."""
     old = design.blocks[block]
@@ -168,7 +180,7 @@ def behaving(design: Design, kind: type[Stage]) -> Design | None:
 def by_itself(stage: Stage) -> bool:
     """Whether a stage gives a command that nobody gives it."""
     return any(p.kind == "command" and p.way == "out" for p in stage.ports()) and not any(
-        p.way == "in" and p.kind in ("command", "contact") for p in stage.ports()
+        p.way == "in" and p.kind in ("command", "contact") and p.needed for p in stage.ports()
     )
 
 

@@ -15,6 +15,7 @@ from ..stages.contract import Act, Command, Open, Scene, Site, Switch
 from ..stages.contract.scenes import UPSTREAM
 from ..stages.contract.stage import Behaving
 from ..stages.say.checks import RANK, About, Standing, Verdict
+from .insert import by_itself
 from .study import Study, ready
 
 ROWS: tuple[tuple[str, About], ...] = (
@@ -95,7 +96,7 @@ def pressed(here: Study) -> bool:
     return any(
         here.acted_by(site.id, Scene("press", "", (Act(UPSTREAM, "active"),))).acts
         for stage, site in here.pairs
-        if isinstance(stage, Behaving)
+        if isinstance(stage, Behaving) and not by_itself(stage)
     )
 
 

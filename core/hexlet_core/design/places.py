@@ -13,7 +13,7 @@ from ..stages.registry import KINDS, of_role
 from ..stages.say.checks import RANK, Verdict, worst_of
 from .document import Design, port_of
 from .exchange import Offered, described, note_of, offers, tried
-from .insert import changes_between, inserted, joined_beside, placed_as, removed, spliced
+from .insert import changes_between, inserted, joined_beside, joined_to, placed_as, removed, spliced
 from .study import Study
 
 Where = Literal["before", "instead", "after", "beside", "rail"]
@@ -59,6 +59,7 @@ def places(here: Study, block: str) -> Places:
         *_at_joins(here, block, "before"),
         _instead(here, block),
         *_at_joins(here, block, "after"),
+        *_more_inputs(here, block),
         *_hung(here, block),
     )
     return Places(
@@ -91,6 +92,14 @@ def _at_joins(here: Study, block: str, where: Literal["before", "after"]) -> Ite
             note=f"after the {beyond}" if inward else f"before the {beyond}",
             choices=_judged(here, trials),
         )
+
+
+def _more_inputs(here: Study, block: str) -> Iterator[Place]:
+    """What could be joined to inputs that may stay empty."""
+    for port in here.flow.stage(block).ports():
+        if port.way == "in" and port.words and not here.flow.joined(block, port.name):
+            trials = [(k, joined_to(here.design, k, f"{block}.{port.name}")) for k in of_role("signal")]
+            yield Place(where="before", title="Before it", note=port.words, choices=_judged(here, trials))
 
 
 def _hung(here: Study, block: str) -> Iterator[Place]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from ..circuit.curve import Flags
 from ..circuit.devices.base import Floats, Ints
 from ..fields import Document
 
@@ -48,3 +49,12 @@ def thin(time: Floats, value: Floats, share: float = THIN) -> Ints:
             keep[a + 1 + k] = True
             stack += [(a, a + 1 + k), (a + 1 + k, b)]
     return np.flatnonzero(keep)
+
+
+def spans_of(time: Floats, on: Flags) -> tuple[tuple[float, float], ...]:
+    """When something is so: from and to, as often as it is."""
+    edges = np.flatnonzero(np.diff(np.concatenate([[False], on, [False]]).astype(int)))
+    return tuple(
+        (float(time[a]), float(time[min(b, len(time) - 1)]))
+        for a, b in zip(edges[::2], edges[1::2], strict=True)
+    )

@@ -26,6 +26,8 @@ from ..quantity import show
 from ..stages.contract import Act, Corner, Scene
 from ..stages.contract.scenes import UPSTREAM
 from ..stages.contract.stage import Behaving
+from .lanes import spans_of
+from .lit import half_amps, load_of, load_signal
 
 SHORTEST, LONGEST, USUAL = 5e-3, 10.0, 0.15  # holds [s]; the usual one is what a person does
 GRID = 12  # holds tried a row, before edges are sought
@@ -117,15 +119,9 @@ class _Tried:
                 Problem(f"blocks.{self.block}", "Nothing presses it yet. Join a button to it.")
             )
         self.who = acts[0].who
-        loads = here.design.of_role("load")
-        self.load = loads[min(max(channel, 1), len(loads)) - 1]
-        watch = next(w for b, w in here.watches if b == self.load and w.unit == "A")
-        self.name = here.signal(self.load, watch.signal)
-        stage_of = here.flow.stage(self.load)
-        self.amps = {
-            volts: 0.5 * stage_of.takes(here.flow.sites[self.load]).amps(volts)  # type: ignore[attr-defined]
-            for volts in self.supplies
-        }
+        self.load = load_of(here, channel)
+        self.name = load_signal(here, self.load)
+        self.amps = {volts: half_amps(here, self.load, volts) for volts in self.supplies}
 
     @property
     def supplies(self) -> tuple[float, ...]:
@@ -173,11 +169,7 @@ def _told(time: Floats, on: Flags, press: _Press) -> _Outcome:
         return _Outcome("on")
     if not on.any():
         return _Outcome("nothing")
-    edges = np.flatnonzero(np.diff(np.concatenate([[False], on, [False]]).astype(int)))
-    seconds = float(
-        sum(time[min(b, len(time) - 1)] - time[a] for a, b in zip(edges[::2], edges[1::2], strict=True))
-    )
-    return _Outcome("pulse", seconds)
+    return _Outcome("pulse", sum(b - a for a, b in spans_of(time, on)))
 
 
 def press_map(here: Study, channel: int = 1) -> Iterator[MapStep]:

@@ -24,7 +24,7 @@ from ..quantity import show
 from ..stages.contract import Corner, Watch
 from .events import Happening, told
 from .insides import Inside, insides
-from .lanes import Lane, thin
+from .lanes import Lane, spans_of, thin
 from .script import circuit, script_of, who_of
 
 MADE = {"relay": 2, "button": 1}  # which of its states tells that the normally open contact is closed
@@ -109,14 +109,6 @@ class Trace:
             shown=watch.shown,
             place=watch.place,
         )
-
-
-def _spans(time: Floats, on: np.ndarray[tuple[int], np.dtype[np.bool_]]) -> tuple[tuple[float, float], ...]:
-    edges = np.flatnonzero(np.diff(np.concatenate([[False], on, [False]]).astype(int)))
-    return tuple(
-        (float(time[a]), float(time[min(b, len(time) - 1)]))
-        for a, b in zip(edges[::2], edges[1::2], strict=True)
-    )
 
 
 def watched(here: Study) -> tuple[Watch, ...]:
@@ -289,7 +281,7 @@ def _conducting(waves: Waves) -> Iterator[Spell]:
             else np.abs(waves.conduction(device.name, first))
         )
         floor = max(IDLE * float(current.max()), 1e-6)
-        yield Spell(ref=device.name, spans=_spans(waves.time, current > floor))
+        yield Spell(ref=device.name, spans=spans_of(waves.time, current > floor))
 
 
 def _closed(waves: Waves) -> Iterator[Spell]:
@@ -297,7 +289,7 @@ def _closed(waves: Waves) -> Iterator[Spell]:
     for device in waves.netlist.devices:
         if device.device in MADE:
             made = waves.state(device.name, MADE[device.device]) > 0.5
-            yield Spell(ref=device.name, spans=_spans(waves.time, made))
+            yield Spell(ref=device.name, spans=spans_of(waves.time, made))
 
 
 def actors_of(here: Study) -> tuple[Actor, ...]:

@@ -720,6 +720,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/otherwise": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Otherwise
+         * @description What becomes of a design's time when things go otherwise.
+         */
+        post: operations["api_jobs_ask_otherwise"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}": {
         parameters: {
             query?: never;
@@ -1020,6 +1040,37 @@ export interface components {
         /** AmpOscillator */
         AmpOscillator: {
             /**
+             * Tuned
+             * @default parts
+             * @enum {string}
+             */
+            tuned: "parts" | "trimmer";
+            /**
+             * R Trim
+             * @default 50000
+             */
+            r_trim: number;
+            /**
+             * Turn
+             * @default 50
+             */
+            turn: number;
+            /**
+             * Wanted
+             * @default 1
+             */
+            wanted: number;
+            /**
+             * At Least
+             * @default 0.7
+             */
+            at_least: number;
+            /**
+             * At Most
+             * @default 1.4
+             */
+            at_most: number;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -1054,6 +1105,25 @@ export interface components {
              * @default 56000
              */
             r_back: number;
+        };
+        /** Astable */
+        Astable: {
+            /**
+             * Tuned
+             * @default parts
+             * @enum {string}
+             */
+            tuned: "parts" | "trimmer";
+            /**
+             * R Trim
+             * @default 50000
+             */
+            r_trim: number;
+            /**
+             * Turn
+             * @default 50
+             */
+            turn: number;
             /**
              * Wanted
              * @default 1
@@ -1069,9 +1139,34 @@ export interface components {
              * @default 1.4
              */
             at_most: number;
-        };
-        /** Astable */
-        Astable: {
+            /**
+             * Control
+             * @default calmed
+             * @enum {string}
+             */
+            control: "calmed" | "open";
+            /**
+             * C Control
+             * @default 1e-8
+             */
+            c_control: number;
+            /**
+             * Decoupling
+             * @default fitted
+             * @enum {string}
+             */
+            decoupling: "fitted" | "none";
+            /**
+             * C Supply
+             * @default 1e-7
+             */
+            c_supply: number;
+            /**
+             * Reset
+             * @default tied
+             * @enum {string}
+             */
+            reset: "tied" | "open";
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1093,22 +1188,6 @@ export interface components {
              */
             r_b: number;
             /**
-             * Tuned
-             * @default parts
-             * @enum {string}
-             */
-            tuned: "parts" | "trimmer";
-            /**
-             * R Trim
-             * @default 50000
-             */
-            r_trim: number;
-            /**
-             * Turn
-             * @default 50
-             */
-            turn: number;
-            /**
              * C Time
              * @default 0.00001
              */
@@ -1124,31 +1203,6 @@ export interface components {
              * @default diode-200ma-100v
              */
             diode: string;
-            /**
-             * C Control
-             * @default 1e-8
-             */
-            c_control: number;
-            /**
-             * C Supply
-             * @default 1e-7
-             */
-            c_supply: number;
-            /**
-             * Wanted
-             * @default 1
-             */
-            wanted: number;
-            /**
-             * At Least
-             * @default 0.7
-             */
-            at_least: number;
-            /**
-             * At Most
-             * @default 1.4
-             */
-            at_most: number;
         };
         /** BackFeed */
         BackFeed: {
@@ -1302,6 +1356,59 @@ export interface components {
         /** CounterTimer */
         CounterTimer: {
             /**
+             * Tuned
+             * @default parts
+             * @enum {string}
+             */
+            tuned: "parts" | "trimmer";
+            /**
+             * R Trim
+             * @default 50000
+             */
+            r_trim: number;
+            /**
+             * Turn
+             * @default 50
+             */
+            turn: number;
+            /**
+             * Wanted
+             * @default 160
+             */
+            wanted: number;
+            /**
+             * At Least
+             * @default 120
+             */
+            at_least: number;
+            /**
+             * At Most
+             * @default 220
+             */
+            at_most: number;
+            /**
+             * Control
+             * @default calmed
+             * @enum {string}
+             */
+            control: "calmed" | "open";
+            /**
+             * C Control
+             * @default 1e-8
+             */
+            c_control: number;
+            /**
+             * Decoupling
+             * @default fitted
+             * @enum {string}
+             */
+            decoupling: "fitted" | "none";
+            /**
+             * C Supply
+             * @default 1e-7
+             */
+            c_supply: number;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -1348,6 +1455,11 @@ export interface components {
              */
             tap: "4" | "5" | "6" | "7" | "8" | "9" | "10" | "11" | "12" | "13" | "14";
             /**
+             * Second
+             * @default none
+             */
+            second: ("4" | "5" | "6" | "7" | "8" | "9" | "10" | "11" | "12" | "13" | "14") | "none";
+            /**
              * R Stop
              * @default 47000
              */
@@ -1367,31 +1479,6 @@ export interface components {
              * @default 100000
              */
             r_reset: number;
-            /**
-             * C Control
-             * @default 1e-8
-             */
-            c_control: number;
-            /**
-             * C Supply
-             * @default 1e-7
-             */
-            c_supply: number;
-            /**
-             * Wanted
-             * @default 160
-             */
-            wanted: number;
-            /**
-             * At Least
-             * @default 120
-             */
-            at_least: number;
-            /**
-             * At Most
-             * @default 220
-             */
-            at_most: number;
         };
         /** Decoupling */
         Decoupling: {
@@ -1520,6 +1607,34 @@ export interface components {
         /** Dimmer */
         Dimmer: {
             /**
+             * Control
+             * @default calmed
+             * @enum {string}
+             */
+            control: "calmed" | "open";
+            /**
+             * C Control
+             * @default 1e-8
+             */
+            c_control: number;
+            /**
+             * Decoupling
+             * @default fitted
+             * @enum {string}
+             */
+            decoupling: "fitted" | "none";
+            /**
+             * C Supply
+             * @default 1e-7
+             */
+            c_supply: number;
+            /**
+             * Reset
+             * @default tied
+             * @enum {string}
+             */
+            reset: "tied" | "open";
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -1554,16 +1669,6 @@ export interface components {
              * @default 1e-8
              */
             c_time: number;
-            /**
-             * C Control
-             * @default 1e-8
-             */
-            c_control: number;
-            /**
-             * C Supply
-             * @default 1e-7
-             */
-            c_supply: number;
             /**
              * Slowest
              * @default 200
@@ -1692,6 +1797,37 @@ export interface components {
             /** Heatsink */
             heatsink?: number | null;
             /**
+             * Tuned
+             * @default parts
+             * @enum {string}
+             */
+            tuned: "parts" | "trimmer";
+            /**
+             * R Trim
+             * @default 50000
+             */
+            r_trim: number;
+            /**
+             * Turn
+             * @default 50
+             */
+            turn: number;
+            /**
+             * Wanted
+             * @default 20
+             */
+            wanted: number;
+            /**
+             * At Least
+             * @default 10
+             */
+            at_least: number;
+            /**
+             * At Most
+             * @default 40
+             */
+            at_most: number;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -1721,21 +1857,6 @@ export interface components {
              * @default 1000000
              */
             r_hold: number;
-            /**
-             * Wanted
-             * @default 20
-             */
-            wanted: number;
-            /**
-             * At Least
-             * @default 10
-             */
-            at_least: number;
-            /**
-             * At Most
-             * @default 40
-             */
-            at_most: number;
         };
         /** JumperWire */
         JumperWire: {
@@ -2158,21 +2279,6 @@ export interface components {
         /** OneShot */
         OneShot: {
             /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "one_shot";
-            /**
-             * Card
-             * @default timer-cmos
-             */
-            card: string;
-            /**
-             * R Time
-             * @default 390000
-             */
-            r_time: number;
-            /**
              * Tuned
              * @default parts
              * @enum {string}
@@ -2188,6 +2294,64 @@ export interface components {
              * @default 50
              */
             turn: number;
+            /**
+             * Wanted
+             * @default 45
+             */
+            wanted: number;
+            /**
+             * At Least
+             * @default 30
+             */
+            at_least: number;
+            /**
+             * At Most
+             * @default 60
+             */
+            at_most: number;
+            /**
+             * Control
+             * @default calmed
+             * @enum {string}
+             */
+            control: "calmed" | "open";
+            /**
+             * C Control
+             * @default 1e-8
+             */
+            c_control: number;
+            /**
+             * Decoupling
+             * @default fitted
+             * @enum {string}
+             */
+            decoupling: "fitted" | "none";
+            /**
+             * C Supply
+             * @default 1e-7
+             */
+            c_supply: number;
+            /**
+             * Reset
+             * @default tied
+             * @enum {string}
+             */
+            reset: "tied" | "open";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "one_shot";
+            /**
+             * Card
+             * @default timer-cmos
+             */
+            card: string;
+            /**
+             * R Time
+             * @default 390000
+             */
+            r_time: number;
             /**
              * C Time
              * @default 0.0001
@@ -2214,6 +2378,12 @@ export interface components {
              * @default 3.3e-8
              */
             c_trigger: number;
+            /**
+             * Clamp
+             * @default none
+             * @enum {string}
+             */
+            clamp: "none" | "diode";
             /**
              * Emptier
              * @default pnp-40v-200ma
@@ -2251,31 +2421,6 @@ export interface components {
              * @default 10000
              */
             r_lift: number;
-            /**
-             * C Control
-             * @default 1e-8
-             */
-            c_control: number;
-            /**
-             * C Supply
-             * @default 1e-7
-             */
-            c_supply: number;
-            /**
-             * Wanted
-             * @default 45
-             */
-            wanted: number;
-            /**
-             * At Least
-             * @default 30
-             */
-            at_least: number;
-            /**
-             * At Most
-             * @default 60
-             */
-            at_most: number;
         };
         /**
          * Opened
@@ -2516,6 +2661,65 @@ export interface components {
         /** PowerOnDelay */
         PowerOnDelay: {
             /**
+             * Tuned
+             * @default parts
+             * @enum {string}
+             */
+            tuned: "parts" | "trimmer";
+            /**
+             * R Trim
+             * @default 50000
+             */
+            r_trim: number;
+            /**
+             * Turn
+             * @default 50
+             */
+            turn: number;
+            /**
+             * Wanted
+             * @default 7.5
+             */
+            wanted: number;
+            /**
+             * At Least
+             * @default 5
+             */
+            at_least: number;
+            /**
+             * At Most
+             * @default 11
+             */
+            at_most: number;
+            /**
+             * Control
+             * @default calmed
+             * @enum {string}
+             */
+            control: "calmed" | "open";
+            /**
+             * C Control
+             * @default 1e-8
+             */
+            c_control: number;
+            /**
+             * Decoupling
+             * @default fitted
+             * @enum {string}
+             */
+            decoupling: "fitted" | "none";
+            /**
+             * C Supply
+             * @default 1e-7
+             */
+            c_supply: number;
+            /**
+             * Reset
+             * @default tied
+             * @enum {string}
+             */
+            reset: "tied" | "open";
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -2540,31 +2744,6 @@ export interface components {
              * @default diode-200ma-100v
              */
             diode: string;
-            /**
-             * C Control
-             * @default 1e-8
-             */
-            c_control: number;
-            /**
-             * C Supply
-             * @default 1e-7
-             */
-            c_supply: number;
-            /**
-             * Wanted
-             * @default 7.5
-             */
-            wanted: number;
-            /**
-             * At Least
-             * @default 5
-             */
-            at_least: number;
-            /**
-             * At Most
-             * @default 11
-             */
-            at_most: number;
         };
         /**
          * PressButton
@@ -3520,6 +3699,37 @@ export interface components {
         /** TransistorOneShot */
         TransistorOneShot: {
             /**
+             * Tuned
+             * @default parts
+             * @enum {string}
+             */
+            tuned: "parts" | "trimmer";
+            /**
+             * R Trim
+             * @default 50000
+             */
+            r_trim: number;
+            /**
+             * Turn
+             * @default 50
+             */
+            turn: number;
+            /**
+             * Wanted
+             * @default 1.1
+             */
+            wanted: number;
+            /**
+             * At Least
+             * @default 0.8
+             */
+            at_least: number;
+            /**
+             * At Most
+             * @default 1.5
+             */
+            at_most: number;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -3586,21 +3796,6 @@ export interface components {
              * @default 220000
              */
             r_base: number;
-            /**
-             * Wanted
-             * @default 1.1
-             */
-            wanted: number;
-            /**
-             * At Least
-             * @default 0.8
-             */
-            at_least: number;
-            /**
-             * At Most
-             * @default 1.5
-             */
-            at_most: number;
         };
         /**
          * TurnPot
@@ -5968,6 +6163,35 @@ export interface components {
             verdict: string;
         };
         /**
+         * Count
+         * @description A time as it may be counted: from what, until what [s].
+         */
+        Count: {
+            /** Begins */
+            begins: string;
+            /** Ends */
+            ends: string;
+            /** Seconds */
+            seconds: number;
+        };
+        /**
+         * Dip
+         * @description A dip of the supply to some volts, for a while [s]: what becomes of the time that is running.
+         */
+        Dip: {
+            /** Volts */
+            volts: number;
+            /** Seconds */
+            seconds: number;
+            /**
+             * Fate
+             * @enum {string}
+             */
+            fate: "through" | "short" | "long" | "off" | "unsettled";
+            /** Words */
+            words: string;
+        };
+        /**
          * Fan
          * @description The answer of `spread`.
          */
@@ -6052,6 +6276,7 @@ export interface components {
             fan: components["schemas"]["FanStep"] | null;
             map: components["schemas"]["MapStep"] | null;
             hangs: components["schemas"]["HangsStep"] | null;
+            otherwise: components["schemas"]["OtherwiseStep"] | null;
         };
         /**
          * Lever
@@ -6094,6 +6319,33 @@ export interface components {
             statistics: components["schemas"]["Statistics"];
             /** Values */
             values: number[];
+        };
+        /**
+         * Otherwise
+         * @description Every way, the usual one first; how the usual one may be counted; and the map of dips.
+         */
+        Otherwise: {
+            /** Block */
+            block: string;
+            /** Title */
+            title: string;
+            /** Ways */
+            ways: components["schemas"]["Way"][];
+            /** Counts */
+            counts: components["schemas"]["Count"][];
+            /** Dips */
+            dips: components["schemas"]["Dip"][];
+        };
+        /**
+         * OtherwiseStep
+         * @description How far the work is, and the answer at the end.
+         */
+        OtherwiseStep: {
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+            otherwise?: components["schemas"]["Otherwise"] | null;
         };
         /**
          * Point
@@ -6174,6 +6426,16 @@ export interface components {
             inner_high: number[];
         };
         /**
+         * Span
+         * @description From when to when the load is on [s].
+         */
+        Span: {
+            /** Begin */
+            begin: number;
+            /** End */
+            end: number;
+        };
+        /**
          * Statistics
          * @description How a measured number spreads. `met` is the share inside the wish, when there is one.
          */
@@ -6205,6 +6467,28 @@ export interface components {
             missing_depends_on: {
                 [key: string]: number;
             };
+        };
+        /**
+         * Way
+         * @description One way for things to go: its script, when the load is on, the volts that make the time over it [s], and
+         *     whether all is as when nothing happens.
+         */
+        Way: {
+            /** Title */
+            title: string;
+            /** Why */
+            why: string;
+            script: components["schemas"]["Script"];
+            /** On */
+            on: components["schemas"]["Span"][];
+            /** Time */
+            time: number[];
+            /** Volts */
+            volts: number[];
+            /** Says */
+            says: string;
+            /** Same */
+            same: boolean;
         };
         /**
          * Wish
@@ -9569,6 +9853,93 @@ export interface operations {
         };
     };
     api_jobs_ask_hangs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description It does not come from the application's own page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description A fault of the program's own */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    api_jobs_ask_otherwise: {
         parameters: {
             query?: never;
             header?: never;

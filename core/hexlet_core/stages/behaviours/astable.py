@@ -16,6 +16,7 @@ from ...quantity import show, show_part
 from ..contract.descriptions import Finder, StateRow
 from ..contract.facts import Command
 from ..contract.parts import Placed, from_card, resistor
+from ..contract.ports import Port
 from ..contract.scenes import Play, Probe, Scene, Watch
 from ..contract.site import Site
 from ..drawing.pen import Pen
@@ -23,9 +24,10 @@ from ..drawing.timers import draw_astable
 from ..rules.beating import beating, beats, follows
 from ..rules.leak import Leak
 from ..rules.pins import TimerPins
+from ..rules.stepping import Haltable, Stepping
 from ..rules.timer import CALM, Cycle, control_seconds, discharge_bound, oscillating, supply_checks
 from ..rules.timing import symbol_of, timing_capacitor, tolerance_of
-from ..rules.trimmed import Tuned, time_checks, trim_windows, tuning
+from ..rules.trimmed import Tuned, in_line, time_checks, trim_windows, tuning
 from ..rules.wanted import Telling, Times, asked_for, ends_of, pairs, spread_words, time_bounds
 from ..say.checks import Check, Shown, check, high
 from ..say.windows import Window, window
@@ -35,7 +37,7 @@ from .base import ByItself
 CYCLES = 3  # that are measured
 
 
-class Astable(TimerPins, Tuned, ByItself):
+class Astable(TimerPins, Haltable, Tuned, ByItself):
     title = "555 astable"
     purpose = "On and off by itself, again and again, at a pace that two resistors and a capacitor set."
     choose = "Something shall blink, tick or be clocked, from a few times a minute to some thousand a second."
@@ -62,6 +64,9 @@ class Astable(TimerPins, Tuned, ByItself):
         ohms = self.r_a + (2 if self.steer == "none" else 1) * (self.ohms)
         return f"555 astable, every {show(math.log(2) * ohms * self.c_time, 's')}"
 
+    def ports(self) -> tuple[Port, ...]:
+        return (*super().ports(), *self.stepping_ports())
+
     def gives(self, site: Site) -> Command:
         """Its output, high for as long as it is on."""
         cycle = self.cycle(site)
@@ -76,6 +81,7 @@ class Astable(TimerPins, Tuned, ByItself):
         if self.steer == "diode":
             yield from_card(site, "steer", "D", "diode", {"a": "dis", "k": "cap"}, title="Steering diode")
         yield timing_capacitor(site, "timing", "Timing capacitor", "c_time", "cap", "zero")
+        yield from self.stepping_parts(site)
         yield from self.calmed(site)
 
     # --- its times ----------------------------------------------------------------------------------
@@ -97,6 +103,12 @@ class Astable(TimerPins, Tuned, ByItself):
         made = self.cycle(site)
         return Times(made.period, *(made.scaled(w * r, w * c, w * share).period for w in (-1, 1)))
 
+    def stepping(self, site: Site) -> Stepping:
+        """What its two contacts pull against, its trimmer at the end that is worst."""
+        least = self.fixed + (in_line(self.r_trim, 0.0) if self.by_hand else 0.0)
+        fills = self.r_a + (least if self.steer == "none" else 0.0)
+        return Stepping(self, site, self.ohms, least, fills, self.c_time, site.rail.typical)
+
     def leak(self, site: Site) -> Leak:
         """What leaks at the end of its time."""
         return self.cycle(site).leaking
@@ -108,6 +120,7 @@ class Astable(TimerPins, Tuned, ByItself):
         yield from supply_checks(site)
         yield from self.pin_checks(site)
         yield self._discharged(site)
+        yield from self.stepping(site).checks()
 
     def _pace_checks(self, site: Site) -> Iterator[Check]:
         cycle, a, b, c = self.cycle(site), site.ref("a"), site.ref("b"), site.ref("timing")
@@ -162,6 +175,9 @@ class Astable(TimerPins, Tuned, ByItself):
         )
 
     def windows(self, site: Site) -> tuple[Window, ...]:
+        return (*self._own_windows(site), *self.stepping(site).windows())
+
+    def _own_windows(self, site: Site) -> tuple[Window, ...]:
         cycle, times, card = self.cycle(site), self.times(site), site.card("card", TimerCard)
         t = times.nominal
         if not math.isfinite(times.most):
@@ -203,14 +219,16 @@ class Astable(TimerPins, Tuned, ByItself):
                 Word(text="It is on"),
                 say.field("steer", note="steering diode", choices=ways),
                 *tuning(say, self),
-                *self.pin_words(say),
-            )
+            ),
+            "guard": self.pin_words(say),
         }
 
     # --- what it does -------------------------------------------------------------------------------
     def scenes(self, site: Site) -> tuple[Scene, ...]:
         cycle = self.cycle(site)
-        return beats(cycle.first, cycle.on, cycle.off, awake=CALM * self._calms(site))
+        made = beats(cycle.first, cycle.on, cycle.off, awake=CALM * self._calms(site))
+        settled = 10 * self.c_time * (self.r_halt + self.r_step) + CALM * self._calms(site)
+        return (*made, *self.stepping(site).scenes(settled))
 
     def _calms(self, site: Site) -> float:
         return control_seconds(site.card("card", TimerCard), self.at_control)
@@ -228,8 +246,17 @@ class Astable(TimerPins, Tuned, ByItself):
             *([first] if cycle.period > CALM * self._calms(site) else []),
             StateRow(state="From then on", load=pace, why=f"{through} {c}, {b} empties it"),
             StateRow(state="Over all parts", load=spread, why=f"{c} is ±{tolerance_of(self.c_time):.0%}"),
+            *self._by_contacts(site),
             StateRow(state="Supply changes", load="no other pace", why="both levels are shares of it"),
         )
+
+    def _by_contacts(self, site: Site) -> Iterator[StateRow]:
+        if site.joined("halt"):
+            c, ref = site.ref("timing"), site.ref("halt")
+            yield StateRow(state="Halted", load="off, and stays off", why=f"{ref} holds {c} up")
+        if site.joined("step"):
+            pulls = f"{site.ref('step')} pulls {site.ref('timing')} down"
+            yield StateRow(state="Haltable", load="on for as long as it is pressed", why=pulls)
 
     def trial(self, site: Site) -> tuple[str, str]:
         times = self.promised(site)

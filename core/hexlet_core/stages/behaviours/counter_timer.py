@@ -87,9 +87,10 @@ class CounterTimer(CalmedTimer, Tuned, Behaviour):
         return f"Counter timer, {show(self.beats * pace, 's', 2)}"
 
     def ports(self) -> tuple[Port, ...]:
+        kick = {"out": "kick", "ref": "zero"}
         return (
             rail_in(),
-            Port("kick", "command", "in", {"out": "kick", "ref": "zero"}, needed=False),
+            Port("kick", "command", "in", kick, needed=False, words="what kicks it"),
             Port("out", "command", "out", {"out": "out", "ref": "zero"}),
         )
 
@@ -316,8 +317,8 @@ class CounterTimer(CalmedTimer, Tuned, Behaviour):
                 Word(text="and"),
                 say.field("second", note="closed as well", choices=more),
                 *tuning(say, self),
-                *self.calm_words(say),
-            )
+            ),
+            "guard": self.calm_words(say),
         }
 
     # --- what it does -------------------------------------------------------------------------------

@@ -263,8 +263,8 @@ class Dimmer(TimerPins, ByItself):
                 say.field("slowest", note="at least"),
                 Word(text="to"),
                 say.field("fastest", note="at most"),
-                *self.pin_words(say),
-            )
+            ),
+            "guard": self.pin_words(say),
         }
 
     # --- what it does -------------------------------------------------------------------------------

@@ -29,7 +29,7 @@ from ..rules.pins import TimerPins
 from ..rules.timer import Charge, discharge_bound, output_of, supply_checks
 from ..rules.timing import LARGE, leak_of, symbol_of, timing_capacitor, tolerance_of
 from ..rules.trigger import PRESS, Trigger
-from ..rules.trimmed import Tuned, time_checks, trim_windows, tuned_pairs, tuning
+from ..rules.trimmed import Counted, time_checks, trim_windows, tuned_pairs, tuning
 from ..rules.wanted import Telling, Times, asked_for, ends_of, spread_words, time_bounds
 from ..say.checks import Change, Check, Shown, check, high
 from ..say.windows import Bound, Window, window
@@ -38,7 +38,7 @@ from ..say.wording import Say, Sentence, Word
 LEAST_LOG = 1e-3  # of a time that ends as it begins, so that a window still has ends
 
 
-class OneShot(TimerPins, Tuned, Behaviour):
+class OneShot(TimerPins, Counted, Behaviour):
     title = "555 one-shot"
     purpose = "One press, and the load is on for a set time, then off by itself."
     choose = "The load must go off by itself, between a hundredth of a second and some minutes after a press."
@@ -74,6 +74,10 @@ class OneShot(TimerPins, Tuned, Behaviour):
     def summary(self) -> str:
         made = Charge(1.0, self.ohms, self.c_time, leak=leak_of(self.c_time))
         return f"555 one-shot, {show(made.seconds, 's')}"
+
+    @property
+    def runs_from(self) -> str:
+        return "release" if self.trigger == "extends" else "press"
 
     @property
     def coupled(self) -> bool:
@@ -173,7 +177,8 @@ class OneShot(TimerPins, Tuned, Behaviour):
         made = self.charge(site)
         # What empties it does not do so before a first, short press: that one is the longest.
         whole = replace(made, begin=0.0) if self.trigger == "extends" else made
-        return Times(made.seconds, made.scaled(-r, -c, -share).seconds, whole.scaled(r, c, share).seconds)
+        times = Times(made.seconds, made.scaled(-r, -c, -share).seconds, whole.scaled(r, c, share).seconds)
+        return times.later(self.plus)
 
     def triggered(self, site: Site) -> Trigger:
         """Its trigger, on the typical supply."""
@@ -214,11 +219,12 @@ class OneShot(TimerPins, Tuned, Behaviour):
             look=1.6 * t,
             level=0.5,
             edge="fall" if extends else "either",
+            plus=self.plus,
             because="a charge through a resistor, with its leakage, in closed form",
         )
         own = ", and the timer's own level a little; what leaks makes it longer"
         telling = Telling(
-            says="From letting go, on for" if extends else "On for",
+            says=self.says,
             formula="t = R_{time} × C_{time} × ln 3",
             numbers=f"{self.ohms_words} × {show(self.c_time, 'F')} × 1.0986 = {show(t, 's')}",
             because=spread_words(site, c, self.c_time, r, more=own),
@@ -298,7 +304,8 @@ class OneShot(TimerPins, Tuned, Behaviour):
             return trim_windows(site, self)
 
         def times(other: float) -> list[Bound]:
-            return time_bounds(self, self.at_least / (shortest * other), self.at_most / (longest * other))
+            least, most = self.at_least - self.plus, self.at_most - self.plus
+            return time_bounds(self, least / (shortest * other), most / (longest * other))
 
         bounds = times(self.c_time)
         bounds += self.leak(site).bound(self.ohms, self.line)
@@ -322,14 +329,21 @@ class OneShot(TimerPins, Tuned, Behaviour):
         return {
             "behave": (
                 *asked_for(say, "One press: on for", "then off by itself."),
+                *self.counting(say),
                 Word(text="A long press"),
                 say.field("trigger", note="the trigger", choices=ways),
                 Word(text="It starts as the signal"),
                 say.field("input", note="an inverter turns it", choices=edges),
                 *tuning(say, self),
-                *self.pin_words(say),
-            )
+            ),
+            "guard": (*self.pin_words(say), *self._clamp_words(say)),
         }
+
+    def _clamp_words(self, say: Say) -> Sentence:
+        if not self.coupled:
+            return ()
+        ways = (("none", "no diode"), ("diode", "a diode to plus"))
+        return Word(text="The trigger has"), say.field("clamp", note="against its lift", choices=ways)
 
     # --- what it does -------------------------------------------------------------------------------
     def scenes(self, site: Site) -> tuple[Scene, ...]:
@@ -346,7 +360,7 @@ class OneShot(TimerPins, Tuned, Behaviour):
         )
 
     def states(self, site: Site) -> tuple[StateRow, ...]:
-        times = self.times(site)
+        times = self.own(site)
         r, c = site.ref("time"), site.ref("timing")
         usual = f"on for {show(times.nominal, 's')}, {ends_of(times)}"
         held = ("off at its time", f"{site.ref('coupling')} lets only the start of a press through")
@@ -364,10 +378,13 @@ class OneShot(TimerPins, Tuned, Behaviour):
 
     def trial(self, site: Site) -> tuple[str, str]:
         ends = ends_of(self.promised(site))
-        return "Press once and let go: the load comes on, and goes off by itself.", f"on for {ends}"
+        return (
+            "Press once and let go: the load comes on, and goes off by itself.",
+            f"{self.says[0].lower()}{self.says[1:]} {ends}",
+        )
 
     def settles(self, site: Site) -> float:
-        longest = self.times(site).most
+        longest = self.own(site).most
         return 1.1 * longest if math.isfinite(longest) else 3 * self.wanted
 
     def _press(self, site: Site) -> float:

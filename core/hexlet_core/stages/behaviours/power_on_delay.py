@@ -138,11 +138,8 @@ class PowerOnDelay(TimerPins, Tuned, ByItself):
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
         return {
-            "behave": (
-                *asked_for(say, "On", "after the supply comes up."),
-                *tuning(say, self),
-                *self.pin_words(say),
-            )
+            "behave": (*asked_for(say, "On", "after the supply comes up."), *tuning(say, self)),
+            "guard": self.pin_words(say),
         }
 
     # --- what it does -------------------------------------------------------------------------------

@@ -29,7 +29,7 @@ from ..drawing.pen import Pen
 from ..rules.pair import Thrown, collector_command, reversed_check, saturates
 from ..rules.timing import leak_of, symbol_of, timing_capacitor, tolerance_of
 from ..rules.trigger import PRESS
-from ..rules.trimmed import Tuned, time_checks, tuned_pairs, tuned_windows, tuning
+from ..rules.trimmed import Counted, time_checks, tuned_pairs, tuned_windows, tuning
 from ..rules.wanted import Telling, Times, asked_for, ends_of, spread_words
 from ..say.checks import Change, Check, Shown, check, low
 from ..say.windows import Window
@@ -38,7 +38,7 @@ from ..say.wording import Say, Sentence, Word
 SPREAD_VBE = 0.03  # how far a base-emitter voltage is off, either way [V]
 
 
-class TransistorOneShot(Tuned, Behaviour):
+class TransistorOneShot(Counted, Behaviour):
     title = "Transistor one-shot"
     purpose = "One press, and the load is on for a set time: two transistors and a capacitor."
     choose = "A tenth of a second to some seconds, and no timer is at hand."
@@ -145,11 +145,12 @@ class TransistorOneShot(Tuned, Behaviour):
         def time(ohms: float, farads: float) -> float:
             return replace(made, base=made.base * (1 + ohms), farads=made.farads * (1 + farads)).seconds
 
-        return Times(made.seconds, time(-r, -c) * (1 - more), time(r, c) * (1 + more))
+        times = Times(made.seconds, time(-r, -c) * (1 - more), time(r, c) * (1 + more))
+        return times.later(self.plus)
 
     # --- what is said -------------------------------------------------------------------------------
     def checks(self, site: Site) -> Iterator[Check]:
-        made, times = self.thrown(site), self.times(site)
+        made, times = self.thrown(site), self.own(site)
         r, c = site.ref("time"), site.ref("timing")
         shown = Shown(
             "out",
@@ -158,10 +159,11 @@ class TransistorOneShot(Tuned, Behaviour):
             look=1.6 * times.nominal,
             level=self._open(site, site.rail.typical) / 2,
             within=0.03,
+            plus=self.plus,
             because="where a base begins to conduct is taken from a junction's own volts",
         )
         telling = Telling(
-            says="On for",
+            says=self.says,
             formula="t = R_{B} × C × ln((V − V_{begin}) / (V − V_{BE}))",
             numbers=(
                 f"{self.ohms_words} × {show(self.c_time, 'F')}, {show(made.bottom, 'V')} to "
@@ -232,6 +234,7 @@ class TransistorOneShot(Tuned, Behaviour):
         return {
             "behave": (
                 *asked_for(say, "One press: on for"),
+                *self.counting(say),
                 Word(text="The press goes"),
                 say.field("trigger", note="the trigger", choices=ways),
                 say.field("diodes", note="against breakdown", choices=kept),
@@ -241,7 +244,7 @@ class TransistorOneShot(Tuned, Behaviour):
 
     # --- what it does -------------------------------------------------------------------------------
     def scenes(self, site: Site) -> tuple[Scene, ...]:
-        t = self.times(site).nominal
+        t = self.own(site).nominal
         half = PRESS + (t / 2 if math.isfinite(t) else 1.0)
         press = min(PRESS, t / 4) if t > 0 else PRESS
         return (
@@ -251,7 +254,7 @@ class TransistorOneShot(Tuned, Behaviour):
         )
 
     def states(self, site: Site) -> tuple[StateRow, ...]:
-        made, times = self.thrown(site), self.times(site)
+        made, times = self.thrown(site), self.own(site)
         c, q1, q2 = site.ref("timing"), site.ref("switch_1"), site.ref("switch_2")
         ends = f"on for {show(times.nominal, 's')}, {ends_of(times)}"
         below = f"{show(made.bottom, 'V')} before {q2}'s base: {c} keeps its volts as {q1}'s collector falls"
@@ -270,14 +273,17 @@ class TransistorOneShot(Tuned, Behaviour):
 
     def trial(self, site: Site) -> tuple[str, str]:
         ends = ends_of(self.promised(site))
-        return "Press once and let go: the load comes on, and goes off by itself.", f"on for {ends}"
+        return (
+            "Press once and let go: the load comes on, and goes off by itself.",
+            f"{self.says[0].lower()}{self.says[1:]} {ends}",
+        )
 
     def settles(self, site: Site) -> float:
-        times = self.times(site)
+        times = self.own(site)
         return 1.1 * times.most + 0.1 if math.isfinite(times.most) else 3 * self.wanted
 
     def plays(self, site: Site) -> tuple[Play, ...]:
-        t = self.times(site).nominal
+        t = self.own(site).nominal
         t = t if 0 < t < math.inf else self.wanted
         press = min(PRESS, t / 4)
         return (

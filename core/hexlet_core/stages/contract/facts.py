@@ -274,6 +274,9 @@ class Kick:
 Takes = Callable[[float], Interval]  # amps at a voltage: hot, typical, cold
 
 
+GONE = 0.05  # share of a load's current at which it is taken to be off, where nothing tells
+
+
 @dataclass(frozen=True)
 class Demand:
     """What a load takes: amps at a voltage, least, typical and most, and what it does at its ends."""
@@ -304,6 +307,18 @@ class Demand:
     def most(self, volts: float) -> float:
         """The most it takes for good: cold, or at its parts' extreme [A]."""
         return self.takes(volts).high
+
+    def lets_go(self, volts: float) -> float:
+        """The current at which it is off as armature or eye sees it [A]; `volts` are its usual ones."""
+        if self.winding is not None and self.winding.drop_out > 0:
+            return self.winding.drop_out
+        return self.rests or GONE * self.amps(volts)
+
+    @property
+    def gone(self) -> str:
+        """What is seen at that current."""
+        held = self.winding is not None and self.winding.drop_out > 0
+        return "it lets go" if held else f"the {self.name} is off"
 
     def surge(self, rail: Rail) -> float:
         """Current at the first moment, where that is more than the steady one [A]; else 0."""

@@ -40,6 +40,7 @@ class Port:
         needed: whether the block is unfinished without it.
         passes: of a block in line, the port on its other side.
         form: of a contact's input, what it wants of a contact: "make", "break" or "changeover".
+        words: of an input that is not needed, what could be joined to it: "a contact that halts it".
         side: of a switch's own load and control outputs, on which side of the load it switches.
     """
 
@@ -51,6 +52,7 @@ class Port:
     needed: bool = True
     passes: str = ""
     form: str = ""
+    words: str = ""
     side: Literal["low", "high"] | None = None
 
 

@@ -63,7 +63,8 @@ def _empty(pen: Pen, site: Site, node: float, column: float, trigger: float) -> 
 
 def draw_astable(pen: Pen, site: Site, symbol: str) -> None:
     """A timer that triggers itself: the capacitor's column to the left, the two resistors between."""
-    c = max(pen.x, pen.rail_x) + 4.0  # the capacitor's column
+    by_hand = site.fitted("halt") or site.fitted("step")
+    c = max(pen.x, pen.rail_x) + (13.0 if by_hand else 4.0)  # the capacitor's column
     a = c + (17.0 if site.fitted("trim") else 9.0)  # the charging resistor's
     at = _chip(pen, site, a + 9.0)
     _self_triggered(pen, site, symbol, c, a, at)
@@ -72,8 +73,27 @@ def draw_astable(pen: Pen, site: Site, symbol: str) -> None:
         d = pen.part(site, "steer", "diode", (a + c) / 2, over, turn=270, side="above", value="")
         pen.wire((a, over), d["a"], part=site.ref("steer"))
         pen.wire(d["k"], (c, over), (c, dis), part=site.ref("steer"))
-    pen.tag(site.lane("cap"), "V", c - 0.5, 16.2)
+    _stepped(pen, site, c, at["thr"][1])
+    pen.tag(site.lane("cap"), "V", c - 0.5, 19.6 if by_hand else 16.2)
     _leaves(pen, site, a + 9.0, at)
+
+
+def _stepped(pen: Pen, site: Site, column: float, line: float) -> None:
+    """The contacts that halt and step it, each with its resistor, beside the capacitor's column."""
+    x = column - 9.0
+    if site.fitted("halt"):
+        own, r = site.beyond("halt"), pen.part(site, "halt", "resistor", x, line - 3.0, side="left")
+        at = pen.part(own, "contact", "button_no", x, 3.6, turn=180, side="left")
+        pen.wire((x, 0.0), at["no"], part=own.ref("contact"))
+        pen.wire(at["com"], r["a"], part=own.ref("contact"))
+        pen.wire(r["b"], (column, line), part=site.ref("halt"))
+    if site.fitted("step"):
+        top = line + 3.0
+        own, r = site.beyond("step"), pen.part(site, "step", "resistor", x, top + 3.0, side="left")
+        at = pen.part(own, "contact", "button_no", x, 26.2, side="left")
+        pen.wire((column, top), (x, top), part=site.ref("step"))
+        pen.wire(r["b"], at["com"], part=own.ref("contact"))
+        pen.wire(at["no"], (x, HEIGHT), part=own.ref("contact"))
 
 
 def draw_dimmer(pen: Pen, site: Site, symbol: str) -> None:

@@ -31,7 +31,7 @@ from ..rules.saturated import mosfet_load
 from ..rules.switching import direct_only
 from ..rules.timing import leak_of, symbol_of, timing_capacitor, tolerance_of
 from ..rules.trigger import PRESS
-from ..rules.trimmed import Tuned, time_checks, tuned_pairs, tuned_windows, tuning
+from ..rules.trimmed import Counted, time_checks, tuned_pairs, tuned_windows, tuning
 from ..rules.wanted import Telling, Times, asked_for, ends_of, spread_words
 from ..say.checks import Check, Shown, check, high, holds, low, strongest, weakest, when
 from ..say.windows import Window, bound, window
@@ -39,7 +39,6 @@ from ..say.wording import Say, Sentence
 from .base import Cooled
 
 FULL = 4.0  # time constants until the capacitor is full
-USUAL_END = 0.05  # share of a load's current at which it is taken to be off, where nothing tells
 
 
 @dataclass(frozen=True)
@@ -69,7 +68,7 @@ class Holding:
         return self.ohms * self.farads * math.log(self.begin / self.end)
 
 
-class HeldGate(Tuned, Cooled):
+class HeldGate(Counted, Cooled):
     title = "Held gate, off-delay"
     purpose = "On with the signal, and off a set time after it ends: a capacitor holds a MOSFET's gate."
     choose = "The load may go off softly, some seconds to minutes after a press, and few parts shall do it."
@@ -88,6 +87,7 @@ class HeldGate(Tuned, Cooled):
     r_feed: Annotated[float, Q("Ω", 1.0, 1e6)] = 470.0
     diode: str = "diode-200ma-100v"
     c_hold: Annotated[float, Q("F", 1e-11, 0.1)] = 10e-6
+    counted: Literal["press", "release"] = "release"
     r_hold: Annotated[float, Q("Ω", 100.0, 1e9)] = 1e6
     wanted: Annotated[float, Q("s", 1e-5, 1e5)] = 20.0
     at_least: Annotated[float, Q("s", 1e-6, 1e5)] = 10.0
@@ -96,6 +96,10 @@ class HeldGate(Tuned, Cooled):
     @property
     def summary(self) -> str:
         return f"Held gate, {show_part(self.r_hold)} × {show(self.c_hold, 'F')}"
+
+    @property
+    def runs_from(self) -> str:
+        return "release"
 
     # --- its parts ----------------------------------------------------------------------------------
     def make(self, site: Site) -> Iterable[Placed]:
@@ -115,10 +119,7 @@ class HeldGate(Tuned, Cooled):
 
     def _ends(self, site: Site) -> float:
         """The current at which the load lets go [A]."""
-        demand = site.demand()
-        if demand.winding is not None and demand.winding.drop_out > 0:
-            return demand.winding.drop_out
-        return demand.rests or USUAL_END * demand.amps(site.rail.typical)
+        return site.demand().lets_go(site.rail.typical)
 
     def _gate_at(self, site: Site, share: float | None = None, shift: float = 0.0) -> float:
         """The gate voltage at which a share of the load's current flows, or that at which it lets go [V]."""
@@ -152,7 +153,7 @@ class HeldGate(Tuned, Cooled):
             self.holding(site).seconds,
             self.holding(site, -r, -c, soon).seconds,
             self.holding(site, r, c, late).seconds,
-        )
+        ).later(self.plus)
 
     def _falls(self, site: Site) -> float:
         """How long the MOSFET is half on as it lets go: from nine tenths of the current to a tenth [s]."""
@@ -212,7 +213,7 @@ class HeldGate(Tuned, Cooled):
         yield from direct_only(site)
 
     def _time_checks(self, site: Site) -> Iterator[Check]:
-        made, times = self.holding(site), self.times(site)
+        made, times = self.holding(site), self.own(site)
         r, c, q, t = site.ref("pull"), site.ref("hold"), site.ref("switch"), times.nominal
         card = site.card("card", FieldEffectCard)
         ends = f"{show(made.begin, 'V')} → {show(made.end, 'V')}"
@@ -223,11 +224,12 @@ class HeldGate(Tuned, Cooled):
             look=1.5 * t + 0.05,
             level=self._ends(site),
             edge="fall",
+            plus=self.plus,
             within=0.03,
             because="the load's own volts at the end move the gate voltage a little",
         )
         telling = Telling(
-            says="Off after",
+            says="Off after" if self.counted == "release" else "Off after the press by",
             formula="t = R_{empty} × C_{hold} × ln(V_{0} / V_{end})",
             numbers=f"{self.ohms_words} × {show(self.c_hold, 'F')}, {ends}: {show(t, 's')}",
             because=(
@@ -382,7 +384,11 @@ class HeldGate(Tuned, Cooled):
         return tuned_pairs(site, self, math.log(made.begin / made.end) if made.begin > made.end > 0 else 1.0)
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
-        said = (*asked_for(say, "On while it is meant, and for", "after."), *tuning(say, self))
+        said = (
+            *asked_for(say, "On while it is meant, and for", "after."),
+            *self.counting(say),
+            *tuning(say, self),
+        )
         return {**super().givens(say, site, fed), "behave": said}
 
     # --- what it does -------------------------------------------------------------------------------
@@ -392,7 +398,7 @@ class HeldGate(Tuned, Cooled):
         return (Scene("let_go", "just let go", acts, look=press),)
 
     def states(self, site: Site) -> tuple[StateRow, ...]:
-        times, q = self.times(site), site.ref("switch")
+        times, q = self.own(site), site.ref("switch")
         ends = ends_of(times)
         falls, c = self._falls(site), site.ref("hold")
         return (
@@ -415,13 +421,13 @@ class HeldGate(Tuned, Cooled):
         return "Press and let go: the load comes on, stays, fades and is off.", f"off after {ends}"
 
     def settles(self, site: Site) -> float:
-        times = self.times(site)
+        times = self.own(site)
         return (
             1.2 * times.most + 3 * self._falls(site) + 0.1 if math.isfinite(times.most) else 3 * self.wanted
         )
 
     def plays(self, site: Site) -> tuple[Play, ...]:
-        t = max(self.times(site).nominal, 0.1)
+        t = max(self.own(site).nominal, 0.1)
         press = max(PRESS, 0.02 * t)
         return (
             Play("One press", 1.6 * t + press, (Act(UPSTREAM, "active", 0.1 * t, press),)),

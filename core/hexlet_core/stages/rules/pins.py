@@ -76,6 +76,7 @@ class CalmedTimer(Document):
             numbers=f"{show(has, 'F')} ≥ {show(max(need, QUIET), 'F')}",
             because="Both halves of its output conduct for a moment; over long wires the supply dips, and it "
             "starts or forgets by itself.",
+            facet="guard",
             cure=f"Fit 100 nF straight across pins 1 and 8 of {u}.",
             changes=(
                 Change(path=site.path("decoupling"), value="fitted"),
@@ -99,6 +100,7 @@ class CalmedTimer(Document):
             formula="C_{control} ≥ 1 nF",
             numbers=f"{show(self.at_control, 'F')} ≥ {show(QUIET, 'F')}",
             because="Both comparators hang on that pin, behind some kilohms.",
+            facet="guard",
             cure="Fit 10 nF from the control pin to 0 V.",
             changes=(
                 Change(path=site.path("control"), value="calmed"),
@@ -145,6 +147,7 @@ class TimerPins(CalmedTimer):
             formula="pin 4 → plus",
             numbers=self.reset,
             because="A reset pin acts at some 0.7 V; an open one lets a hand or a spark end the time.",
+            facet="guard",
             cure=f"Tie pin 4 of {u} to its supply.",
             changes=(Change(path=site.path("reset"), value="tied"),),
         )

@@ -164,6 +164,7 @@ class Trigger:
             f"{show(self.command.high.ohms, 'Ω')} = {show(self.lifted, 'A')}",
             because="Its other side rises by as much: only what the signal's own resistance lets through is "
             "borne.",
+            facet="guard",
             cure="Fit a diode from the trigger to the supply, its band to the supply.",
             changes=(self.clamp,) if self.clamp is not None else (),
         )

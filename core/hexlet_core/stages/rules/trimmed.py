@@ -23,11 +23,14 @@ from ..contract.site import Site
 from ..say.checks import TIGHT, Change, Check, check, when
 from ..say.windows import Bound, Window, bound, choices, window
 from ..say.wording import Say, Sentence, Word
-from .wanted import Telling, Times, Wishing, pairs, scaled_windows, wish_checks
+from .trigger import PRESS
+from .wanted import Telling, Times, Wishing, ends_of, pairs, scaled_windows, wish_checks
 
 LEAST, MOST = 1.0, 1e9  # that are looked at [Ω]
 HAND = 0.01  # of a turn that a hand sets, assumed
 STEPS = (1.0, 2.0, 5.0)  # of every decade in which trimmers are made
+
+FROM = {"press": "the press", "release": "letting go"}
 
 Time = Callable[[float, float, float], float]
 
@@ -50,9 +53,18 @@ class Tuned(Document):
     at_least: Annotated[float, Q("s", 1e-6, 1e5)] = 0.7
     at_most: Annotated[float, Q("s", 1e-5, 1e6)] = 1.4
 
+    @property
+    def plus(self) -> float:
+        """What of its time its parts do not make [s]."""
+        return 0.0
+
     @abstractmethod
     def times(self, site: Site) -> Times:
         """Its time, and over all tolerances."""
+
+    def own(self, site: Site) -> Times:
+        """What its parts make of its time."""
+        return self.times(site).later(-self.plus)
 
     @property
     def by_hand(self) -> bool:
@@ -106,6 +118,36 @@ class Tuned(Document):
     def promised(self, site: Site) -> Times:
         """What may be told of its time: what was asked for where a trimmer sets it."""
         return Times(self.wanted, self.at_least, self.at_most) if self.by_hand else self.times(site)
+
+
+class Counted(Tuned):
+    """A time that may be counted from the press or from letting go: the press lies between the two."""
+
+    counted: Literal["press", "release"] = "press"
+
+    @property
+    def runs_from(self) -> str:
+        """From which of the two it runs by itself."""
+        return "press"
+
+    @property
+    def plus(self) -> float:
+        if self.counted == self.runs_from:
+            return 0.0
+        return PRESS if self.counted == "press" else -PRESS
+
+    @property
+    def says(self) -> str:
+        """How its time is told: "On for", and if it matters from when on."""
+        return "On for" if self.counted == self.runs_from == "press" else f"From {FROM[self.counted]}, on for"
+
+    def expected(self, site: Site) -> str:
+        """What to expect of a press that is tried."""
+        return f"{self.says[0].lower()}{self.says[1:]} {ends_of(self.promised(site))}"
+
+    def counting(self, say: Say) -> Sentence:
+        """From when it is counted, as words with a field."""
+        return Word(text="counted from"), say.field("counted", note="wished", choices=tuple(FROM.items()))
 
 
 def in_line(track: float, turn: float) -> float:
@@ -261,7 +303,8 @@ def trim_windows(site: Site, wish: Tuned) -> tuple[Window, ...]:
         crossing(wish, lambda r: reaches(track, r, time)[1]), crossing(wish, partial(reach_down, track, time))
     )
     capacity = float(getattr(wish, wish.capacitor[0]))
-    scale = [wish.wanted / t if 0 < t < math.inf else None for t in (longest, shortest)]
+    own = [t - wish.plus for t in (longest, shortest)]
+    scale = [(wish.wanted - wish.plus) / t if 0 < t < math.inf else None for t in own]
     capacitor = ends(*(s and capacity * s for s in scale))
     trimmer = ends(crossing(wish, lambda t: reaches(t, fixed, time)[1]), None)
     return (
@@ -307,7 +350,9 @@ def tuned_windows(site: Site, wish: Tuned, leaks: Sequence[Bound] = ()) -> tuple
     """The windows of a time that grows with its resistor and with its capacitor."""
     if wish.by_hand:
         return trim_windows(site, wish)
-    return scaled_windows(site, wish, wish.times(site), wish.resistor, wish.capacitor, leaks=leaks)
+    return scaled_windows(
+        site, wish, wish.times(site), wish.resistor, wish.capacitor, leaks=leaks, plus=wish.plus
+    )
 
 
 def tuned_pairs(site: Site, wish: Tuned, per: float) -> Finder:
@@ -318,7 +363,7 @@ def tuned_pairs(site: Site, wish: Tuned, per: float) -> Finder:
     fields = wish.resistor[0], wish.capacitor[0]
 
     def needs(farads: float) -> float:
-        return wish.wanted / per / farads - wish.line
+        return (wish.wanted - wish.plus) / per / farads - wish.line
 
     return pairs(site, wish, fields, needs, trimmed=wish.by_hand)
 

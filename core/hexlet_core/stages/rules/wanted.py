@@ -59,6 +59,10 @@ class Times:
     least: float
     most: float
 
+    def later(self, seconds: float) -> Times:
+        """The same, all longer by this."""
+        return Times(self.nominal + seconds, self.least + seconds, self.most + seconds)
+
 
 @dataclass(frozen=True)
 class Telling:
@@ -139,14 +143,19 @@ def ends_of(times: Times, digits: int = 2) -> str:
 
 
 def scaled_windows(
-    site: Site, wish: Wishing, times: Times, *values: tuple[str, str, str], leaks: Sequence[Bound] = ()
+    site: Site,
+    wish: Wishing,
+    times: Times,
+    *values: tuple[str, str, str],
+    leaks: Sequence[Bound] = (),
+    plus: float = 0.0,
 ) -> tuple[Window, ...]:
     """The windows of values that a time grows with in proportion: each as field, part and title; the first
-    is the resistor, which what leaks bounds too.
+    is the resistor, which what leaks bounds too. `plus` is what of the time they do not make [s].
     """
-    if not 0 < times.least <= times.most < math.inf:
+    if not 0 < times.least - plus <= times.most - plus < math.inf:
         return ()
-    ends = wish.at_least / times.least, wish.at_most / times.most
+    ends = (wish.at_least - plus) / (times.least - plus), (wish.at_most - plus) / (times.most - plus)
     return tuple(
         window(
             site,

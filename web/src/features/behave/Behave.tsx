@@ -8,6 +8,7 @@ import { useWorkspace } from "../workspace/useDesign";
 import { FinderPane } from "./FinderPane";
 import { HangsPane } from "./HangsPane";
 import { InsidePane } from "./InsidePane";
+import { OtherwisePane } from "./OtherwisePane";
 import { PressPane } from "./PressPane";
 import { TurnPane } from "./TurnPane";
 
@@ -121,6 +122,7 @@ export function Behave(props: FacetProps) {
             <InsidePane key={inside.ref} inside={inside} />
           ))}
           {pressed && <PressPane />}
+          {timed && <OtherwisePane />}
           {timed && <HangsPane />}
           <States />
           <Behaviours />

@@ -1,42 +1,20 @@
 // What a time hangs on: each part alone as a bar about the time, the time over the supply, with heat and with a meter.
 import { scaleLinear } from "d3-scale";
 import { line } from "d3-shape";
-import { useEffect } from "react";
 import { call, client, type S } from "../../api/client";
-import { useJob } from "../../api/useJob";
 import { show } from "../../drawing/format";
 import { Plot, useWidth } from "../../drawing/Plot";
-import { useWorkspace } from "../workspace/useDesign";
+import { useRested } from "./useRested";
 
 const REST = 900; // how long nothing must change before it is run [ms]
 const TEXT = 150; // what a bar's words take [px]
 const ROW = 22;
 
+const ask = (body: S["AnswerIn"]) => call(client.POST("/api/jobs/hangs", { body }));
+
 export function HangsPane() {
-  const { opened, trying } = useWorkspace();
-  const { document } = opened;
-  const { last, running, problem, run, stop } = useJob(
-    `${opened.id}/${opened.stamp}/${JSON.stringify(trying)}`,
-  );
+  const { last, running, problem, stop } = useRested(ask, REST);
   const [box, width] = useWidth();
-  useEffect(() => {
-    const timer = setTimeout(
-      () =>
-        void run(() =>
-          call(
-            client.POST("/api/jobs/hangs", {
-              body: {
-                document: document as unknown as Record<string, unknown>,
-                changes: (trying ?? []).map((c) => ({ path: c.path, value: c.value })),
-                channel: 1,
-              },
-            }),
-          ),
-        ),
-      REST,
-    );
-    return () => clearTimeout(timer);
-  }, [document, trying, run]);
   const found = last?.hangs?.hangs ?? null;
   return (
     <section className="hangs-pane" aria-label="What the time hangs on" ref={box}>

@@ -1,44 +1,18 @@
 // What becomes of a press, by how long it is held: run by itself when the design has come to rest.
-import { useEffect } from "react";
-import { call, client } from "../../api/client";
-import { useJob } from "../../api/useJob";
+import { call, client, type S } from "../../api/client";
 import { useWidth } from "../../drawing/Plot";
 import { PressMap } from "../../drawing/PressMap";
 import { show } from "../../drawing/format";
-import { useWorkspace } from "../workspace/useDesign";
+import { useRested } from "./useRested";
 
 const REST = 400; // how long nothing must change before it is run [ms]
 
+const ask = (body: S["AnswerIn"]) => call(client.POST("/api/jobs/press-map", { body }));
+
 export function PressPane() {
-  const { opened, trying, channel } = useWorkspace();
-  const {
-    last: job,
-    running,
-    problem,
-    run,
-    stop,
-  } = useJob(`${opened.id}/${opened.stamp}/${JSON.stringify(trying)}/${channel}`);
+  const { last: job, running, problem, stop } = useRested(ask, REST);
   const last = job?.map ?? null;
   const [box, width] = useWidth();
-  const { document } = opened;
-  useEffect(() => {
-    const timer = setTimeout(
-      () =>
-        void run(() =>
-          call(
-            client.POST("/api/jobs/press-map", {
-              body: {
-                document: document as unknown as Record<string, unknown>,
-                changes: (trying ?? []).map((c) => ({ path: c.path, value: c.value })),
-                channel,
-              },
-            }),
-          ),
-        ),
-      REST,
-    );
-    return () => clearTimeout(timer);
-  }, [document, trying, channel, run]);
   const map = last?.map ?? null;
   const odd = map?.rows.flatMap((r) => r.spans.filter((s) => !s.meant).map((s) => ({ ...s, row: r }))) ?? [];
   return (
