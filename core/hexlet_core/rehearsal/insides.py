@@ -13,7 +13,7 @@ from ..circuit.measure import signal
 from ..circuit.netlist import GROUND
 from ..circuit.waves import Waves
 from ..fields import Document
-from .lanes import Lane, thin
+from .lanes import Lane, hidden
 
 # What the latch does, by row: nothing, set by the trigger, reset by the threshold, held by its reset pin.
 ROWS = (
@@ -43,19 +43,6 @@ def insides(waves: Waves) -> Iterator[Inside]:
     def volts(node: str | None) -> Floats:
         return np.zeros_like(waves.time) if node is None or node == GROUND else signal(waves, node)
 
-    def lane(name: str, title: str, values: Floats, unit: str = "V") -> Lane:
-        k = thin(waves.time, values) if unit else np.flatnonzero(np.diff(values, prepend=-1.0, append=-1.0))
-        k = np.minimum(k, len(waves.time) - 1)
-        return Lane(
-            id=name,
-            title=title,
-            unit=unit,
-            digital=not unit,
-            time=tuple(waves.time[k].tolist()),
-            value=tuple(values[k].tolist()),
-            shown=False,
-        )
-
     for device in waves.netlist.devices:
         if not isinstance(device, Timer):
             continue
@@ -70,9 +57,9 @@ def insides(waves: Waves) -> Iterator[Inside]:
         own = f"{device.name}."
         yield Inside(
             ref=device.name,
-            upper=lane(own + "upper", "Upper level", upper),
-            trigger=lane(own + "trigger", "Trigger", trigger),
-            threshold=lane(own + "threshold", "Threshold", threshold),
-            latch=lane(own + "latch", "Latch", waves.state(device.name, HIGH), ""),
-            row=lane(own + "row", "Row", row, ""),
+            upper=hidden(own + "upper", waves.time, upper),
+            trigger=hidden(own + "trigger", waves.time, trigger),
+            threshold=hidden(own + "threshold", waves.time, threshold),
+            latch=hidden(own + "latch", waves.time, waves.state(device.name, HIGH), ""),
+            row=hidden(own + "row", waves.time, row, ""),
         )

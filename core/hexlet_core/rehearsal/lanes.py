@@ -58,3 +58,18 @@ def spans_of(time: Floats, on: Flags) -> tuple[tuple[float, float], ...]:
         (float(time[a]), float(time[min(b, len(time) - 1)]))
         for a, b in zip(edges[::2], edges[1::2], strict=True)
     )
+
+
+def hidden(id: str, time: Floats, values: Floats, unit: str = "V") -> Lane:
+    """A lane that another picture than the strip's shows: thinned, or without a unit its changes alone."""
+    k = thin(time, values) if unit else np.flatnonzero(np.diff(values, prepend=-1.0, append=-1.0))
+    k = np.minimum(k, len(time) - 1)
+    return Lane(
+        id=id,
+        title=id,
+        unit=unit,
+        digital=not unit,
+        time=tuple(time[k].tolist()),
+        value=tuple(values[k].tolist()),
+        shown=False,
+    )

@@ -25,6 +25,7 @@ from ..stages.contract import Corner, Watch
 from .events import Happening, told
 from .insides import Inside, insides
 from .lanes import Lane, spans_of, thin
+from .plates import Plates, plates
 from .script import circuit, script_of, who_of
 
 MADE = {"relay": 2, "button": 1}  # which of its states tells that the normally open contact is closed
@@ -70,6 +71,7 @@ class Rehearsal(Document):
     lanes: tuple[Lane, ...]
     marks: tuple[Mark, ...]
     insides: tuple[Inside, ...]  # of timers
+    plates: tuple[Plates, ...]  # of capacitors that throw a base
     conducting: tuple[Spell, ...]
     closed: tuple[Spell, ...]  # when the normally open contact of a relay or button is made
     passed: tuple[str, ...]  # limits that were passed, in words
@@ -264,6 +266,7 @@ def rehearse(here: Study, script: Script | None = None) -> Rehearsal:
         lanes=tuple(t.lane(waves.time) for t in shown),
         marks=tuple(marks),
         insides=tuple(insides(waves)),
+        plates=tuple(plates(here, waves)),
         conducting=tuple(_conducting(waves)),
         closed=tuple(_closed(waves)),
         passed=tuple(_warned(waves.stresses())),

@@ -1140,6 +1140,16 @@ export interface components {
              */
             at_most: number;
             /**
+             * R Halt
+             * @default 10000
+             */
+            r_halt: number;
+            /**
+             * R Step
+             * @default 1000
+             */
+            r_step: number;
+            /**
              * Control
              * @default calmed
              * @enum {string}
@@ -1828,6 +1838,12 @@ export interface components {
              */
             at_most: number;
             /**
+             * Counted
+             * @default release
+             * @enum {string}
+             */
+            counted: "press" | "release";
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -2309,6 +2325,12 @@ export interface components {
              * @default 60
              */
             at_most: number;
+            /**
+             * Counted
+             * @default press
+             * @enum {string}
+             */
+            counted: "press" | "release";
             /**
              * Control
              * @default calmed
@@ -3730,6 +3752,12 @@ export interface components {
              */
             at_most: number;
             /**
+             * Counted
+             * @default press
+             * @enum {string}
+             */
+            counted: "press" | "release";
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -5069,6 +5097,25 @@ export interface components {
             energised: string;
         };
         /**
+         * Plates
+         * @description One capacitor: what its plates are joined to, their volts to 0 V, the current through it from the first
+         *     to the second, and its row.
+         */
+        Plates: {
+            /** Ref */
+            ref: string;
+            /** First */
+            first: string;
+            /** Second */
+            second: string;
+            first_volts: components["schemas"]["Lane"];
+            second_volts: components["schemas"]["Lane"];
+            current: components["schemas"]["Lane"];
+            row: components["schemas"]["Lane"];
+            /** Rows */
+            rows: string[];
+        };
+        /**
          * Range
          * @description What the supply really does, against what the load needs and may get [V].
          */
@@ -5116,6 +5163,8 @@ export interface components {
             marks: components["schemas"]["Mark"][];
             /** Insides */
             insides: components["schemas"]["Inside"][];
+            /** Plates */
+            plates: components["schemas"]["Plates"][];
             /** Conducting */
             conducting: components["schemas"]["Spell"][];
             /** Closed */
@@ -6470,8 +6519,8 @@ export interface components {
         };
         /**
          * Way
-         * @description One way for things to go: its script, when the load is on, the volts that make the time over it [s], and
-         *     whether all is as when nothing happens.
+         * @description One way for things to go: its script, when the load is on, the volts that make the time over time [s],
+         *     and whether all is as when nothing happens.
          */
         Way: {
             /** Title */

@@ -5,7 +5,14 @@ import { createContext, useContext, useLayoutEffect, useMemo, useState, type Rea
 import { themeFor } from "./theme";
 
 type Mode = "light" | "dark";
-type Preferences = { mode: Mode; toggleMode: () => void; us: boolean; toggleUs: () => void };
+type Preferences = {
+  mode: Mode;
+  toggleMode: () => void;
+  us: boolean;
+  toggleUs: () => void;
+  electrons: boolean;
+  toggleElectrons: () => void;
+};
 const Context = createContext<Preferences | null>(null);
 
 export function usePreferences(): Preferences {
@@ -23,6 +30,7 @@ function remembered(): Mode {
 export function Preferences({ children }: { children: ReactNode }) {
   const [mode, setMode] = useState(remembered);
   const [us, setUs] = useState(localStorage.getItem("resistors") === "us");
+  const [electrons, setElectrons] = useState(localStorage.getItem("current") === "electrons");
   useLayoutEffect(() => {
     document.documentElement.dataset.mode = mode;
   }, [mode]);
@@ -30,6 +38,11 @@ export function Preferences({ children }: { children: ReactNode }) {
     () => ({
       mode,
       us,
+      electrons,
+      toggleElectrons: () => {
+        localStorage.setItem("current", electrons ? "convention" : "electrons");
+        setElectrons(!electrons);
+      },
       toggleMode: () => {
         const next = mode === "light" ? "dark" : "light";
         localStorage.setItem("mode", next);
@@ -40,7 +53,7 @@ export function Preferences({ children }: { children: ReactNode }) {
         setUs(!us);
       },
     }),
-    [mode, us],
+    [mode, us, electrons],
   );
   return (
     <Context.Provider value={value}>

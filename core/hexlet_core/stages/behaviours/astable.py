@@ -17,16 +17,17 @@ from ..contract.descriptions import Finder, StateRow
 from ..contract.facts import Command
 from ..contract.parts import Placed, from_card, resistor
 from ..contract.ports import Port
-from ..contract.scenes import Play, Probe, Scene, Watch
+from ..contract.scenes import Act, Play, Probe, Scene, Watch
 from ..contract.site import Site
 from ..drawing.pen import Pen
 from ..drawing.timers import draw_astable
 from ..rules.beating import beating, beats, follows
 from ..rules.leak import Leak
 from ..rules.pins import TimerPins
-from ..rules.stepping import Haltable, Stepping
+from ..rules.stepping import REACHED, Haltable, Stepping
 from ..rules.timer import CALM, Cycle, control_seconds, discharge_bound, oscillating, supply_checks
 from ..rules.timing import symbol_of, timing_capacitor, tolerance_of
+from ..rules.trigger import PRESS
 from ..rules.trimmed import Tuned, in_line, time_checks, trim_windows, tuning
 from ..rules.wanted import Telling, Times, asked_for, ends_of, pairs, spread_words, time_bounds
 from ..say.checks import Check, Shown, check, high
@@ -272,7 +273,17 @@ class Astable(TimerPins, Haltable, Tuned, ByItself):
         return (
             Play("Power on, and running", 4.5 * t, plugged=0.1 * t),
             Play("The first cycles", 2.2 * t, plugged=0.1 * t),
+            *self._by_hand(site, t),
         )
+
+    def _by_hand(self, site: Site, t: float) -> Iterator[Play]:
+        press = max(PRESS, REACHED * self.r_step * self.c_time)
+        steps = [
+            Act(b, "active", 2 * t + k * 3 * press, press) for b, _ in site.joined("step") for k in (0, 1)
+        ]
+        for block, _ in site.joined("halt"):
+            acts = (Act(block, "active", 1.4 * t), *steps)
+            yield Play("Halted, and stepped by hand" if steps else "Halted", 2.5 * t + 6 * press, acts)
 
     def probes(self, site: Site) -> tuple[Probe, ...]:
         u = site.ref("timer")

@@ -15,7 +15,7 @@ from typing import Annotated, Literal
 from ...cards.card import BipolarCard, DiodeCard, NpnCard
 from ...fields import Q
 from ...quantity import show, show_part
-from ..contract.descriptions import Finder, StateRow
+from ..contract.descriptions import Finder, StateRow, Throw
 from ..contract.facts import Command, Take
 from ..contract.parts import Placed, from_card, resistor
 from ..contract.scenes import Play, Probe, Scene, Watch
@@ -23,7 +23,7 @@ from ..contract.site import Site
 from ..drawing.pairs import draw_transistor_astable
 from ..drawing.pen import Pen
 from ..rules.beating import beating, beats, follows
-from ..rules.pair import Thrown, collector_command, reversed_check, saturates
+from ..rules.pair import Thrown, collector_command, reversed_capacitor, reversed_check, saturates
 from ..rules.timing import leak_of, symbol_of, timing_capacitor, tolerance_of
 from ..rules.wanted import Telling, Times, asked_for, ends_of, pairs, spread_words, time_bounds, wish_checks
 from ..say.checks import Change, Check, Shown, check, low
@@ -201,7 +201,9 @@ class TransistorAstable(ByItself):
                 part=site.ref(f"base_{own}"),
             )
         cure = Change(path=site.path("diodes"), value="fitted")
-        yield reversed_check(self.thrown(site, "on", site.rail.high), "the moment the other turns on", cure)
+        top = self.thrown(site, "on", site.rail.high)
+        yield reversed_check(top, "the moment the other turns on", cure)
+        yield from reversed_capacitor(top, site.ref("timing_1"))
 
     def windows(self, site: Site) -> tuple[Window, ...]:
         times, card = self.times(site), site.card("card", BipolarCard)
@@ -304,6 +306,18 @@ class TransistorAstable(ByItself):
         return (
             Watch(id="base", title="Thrown base", unit="V", signal=node, place=3, limits=limits),
             Watch(id="out", title="Astable", unit="V", signal="out", place=4),
+        )
+
+    def plates(self, site: Site) -> tuple[Throw, ...]:
+        return tuple(
+            Throw(
+                f"timing_{own}",
+                f"{site.ref(f'switch_{other}')}'s collector",
+                f"{site.ref(f'switch_{own}')}'s base",
+                site.ref(f"base_{own}"),
+                site.ref(f"collector_{other}"),
+            )
+            for own, other in (("1", "2"), ("2", "1"))
         )
 
     # --- its drawing --------------------------------------------------------------------------------

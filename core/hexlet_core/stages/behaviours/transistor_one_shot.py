@@ -17,7 +17,7 @@ from ...cards.card import BipolarCard, DiodeCard, NpnCard
 from ...cards.points import active_base
 from ...fields import Q
 from ...quantity import show
-from ..contract.descriptions import Finder, StateRow
+from ..contract.descriptions import Finder, StateRow, Throw
 from ..contract.facts import Command, Fact, Take
 from ..contract.parts import Placed, capacitor, from_card, resistor
 from ..contract.ports import Port, rail_in
@@ -26,7 +26,7 @@ from ..contract.site import Site
 from ..contract.stage import Behaviour
 from ..drawing.pairs import draw_transistor_one_shot
 from ..drawing.pen import Pen
-from ..rules.pair import Thrown, collector_command, reversed_check, saturates
+from ..rules.pair import Thrown, collector_command, reversed_capacitor, reversed_check, saturates
 from ..rules.timing import leak_of, symbol_of, timing_capacitor, tolerance_of
 from ..rules.trigger import PRESS
 from ..rules.trimmed import Counted, time_checks, tuned_pairs, tuned_windows, tuning
@@ -190,7 +190,9 @@ class TransistorOneShot(Counted, Behaviour):
         for q, id, drive, part in bases:
             yield saturates(card, id=id, q=q, drive=drive, amps=rail.low / self.r_c, part=part)
         cure = Change(path=site.path("diodes"), value="fitted")
-        yield reversed_check(self.thrown(site, rail.high), "the moment it is pressed", cure)
+        top = self.thrown(site, rail.high)
+        yield reversed_check(top, "the moment it is pressed", cure)
+        yield from reversed_capacitor(top, site.ref("timing"))
 
     def _independent(self, site: Site) -> Check:
         """Whether the time hangs on how long it is pressed."""
@@ -306,6 +308,10 @@ class TransistorOneShot(Counted, Behaviour):
             Watch(id="base", title="Thrown base", unit="V", signal=node, place=3, limits=limits),
             Watch(id="out", title="One-shot", unit="V", signal="out", place=4),
         )
+
+    def plates(self, site: Site) -> tuple[Throw, ...]:
+        first, second = f"{site.ref('switch_1')}'s collector", f"{site.ref('switch_2')}'s base"
+        return (Throw("timing", first, second, site.ref("time"), site.ref("collector_1")),)
 
     # --- its drawing --------------------------------------------------------------------------------
     def draw(self, pen: Pen, site: Site) -> None:

@@ -111,6 +111,19 @@ class Finder(Document):
     note: str
 
 
+@dataclass(frozen=True)
+class Throw:
+    """A capacitor by its local name that throws a base, in words: what its plates are joined to, what brings
+    the thrown one back, and what fills it again.
+    """
+
+    capacitor: str
+    first: str
+    second: str
+    back: str
+    fills: str
+
+
 TURNS = tuple(5.0 * k for k in range(21))  # the places of a turn that are told [%]
 
 

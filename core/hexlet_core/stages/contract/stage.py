@@ -28,7 +28,7 @@ from ..drawing.pen import Pen
 from ..say.checks import Check, Facet
 from ..say.windows import Window
 from ..say.wording import Say, Sentence
-from .descriptions import Finder, Ladder, Measure, Path, StateRow, Step, TurnMap, Way
+from .descriptions import Finder, Ladder, Measure, Path, StateRow, Step, Throw, TurnMap, Way
 from .facts import Attached, Beat, Command, Control, Demand, Draw, Fact, Switch, Take
 from .parts import Placed
 from .ports import Port
@@ -338,6 +338,13 @@ class Turned(Protocol):
     """Has a potentiometer that sets its pace or its share."""
 
     def across_turn(self, site: Site) -> TurnMap | None: ...
+
+
+@runtime_checkable
+class Plated(Protocol):
+    """Throws a base below ground with a capacitor."""
+
+    def plates(self, site: Site) -> tuple[Throw, ...]: ...
 
 
 @runtime_checkable

@@ -5,6 +5,7 @@ begins to, and how far a capacitor throws it below ground.
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from ...cards.card import BipolarCard, DiodeCard
@@ -15,6 +16,9 @@ from ...circuit.devices.heat import ROOM
 from ...quantity import Interval, show
 from ..contract.facts import Command, Level, Rail, Rest
 from ..say.checks import Change, Check, check, high, low
+from .timing import LARGE
+
+BEARS_REVERSED = 1.5  # an electrolytic, assumed [V]
 
 
 @dataclass(frozen=True)
@@ -143,6 +147,30 @@ def saturates(card: BipolarCard, *, id: str, q: str, drive: float, amps: float, 
         numbers=f"{show(drive, 'A')} of base current: {show(carries, 'A')}",
         because="A base resistor that is too large leaves its transistor half on; it holds nothing.",
         cure=f"Make {part} smaller, or the collector resistors larger.",
+    )
+
+
+def reversed_capacitor(top: Thrown, c: str) -> Iterator[Check]:
+    """Whether an electrolytic capacitor is turned round at the end of its time: its base lies above the
+    collector that has thrown it.
+    """
+    if top.farads < LARGE:
+        return
+    volts = max(top.conducts - top.low, 0.0)
+    yield check(
+        "turned_round",
+        "Capacitor turned round",
+        "practice",
+        "volts",
+        unit="V",
+        nominal=volts,
+        most=BEARS_REVERSED,
+        at=high("the end of its time"),
+        says=f"{c} stands {show(volts, 'V')} the wrong way round; it bears {show(BEARS_REVERSED, 'V')}.",
+        formula="V = V_{BE} + V_{diode} − V_{CE}",
+        numbers=f"{show(top.conducts, 'V')} − {show(top.low, 'V')} = {show(volts, 'V')}",
+        because="An electrolytic's own layer bears a volt or so in reverse; more, and it leaks and warms up.",
+        cure="Take a film capacitor, or two electrolytics minus to minus.",
     )
 
 

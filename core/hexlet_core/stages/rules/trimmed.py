@@ -147,7 +147,7 @@ class Counted(Tuned):
 
     def counting(self, say: Say) -> Sentence:
         """From when it is counted, as words with a field."""
-        return Word(text="counted from"), say.field("counted", note="wished", choices=tuple(FROM.items()))
+        return Word(text="Counted from"), say.field("counted", note="wished", choices=tuple(FROM.items()))
 
 
 def in_line(track: float, turn: float) -> float:

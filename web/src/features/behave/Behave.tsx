@@ -9,6 +9,7 @@ import { FinderPane } from "./FinderPane";
 import { HangsPane } from "./HangsPane";
 import { InsidePane } from "./InsidePane";
 import { OtherwisePane } from "./OtherwisePane";
+import { PlatesPane } from "./PlatesPane";
 import { PressPane } from "./PressPane";
 import { TurnPane } from "./TurnPane";
 
@@ -110,6 +111,7 @@ export function Behave(props: FacetProps) {
   const { answer } = useWorkspace();
   const { finder, turns, timed, pressed, behaviours } = answer.evaluation;
   const insides = answer.rehearsal?.insides ?? [];
+  const plates = answer.rehearsal?.plates ?? [];
   if (finder || turns.length > 0)
     return (
       <div className="two behaving">
@@ -120,6 +122,9 @@ export function Behave(props: FacetProps) {
           ))}
           {insides.map((inside) => (
             <InsidePane key={inside.ref} inside={inside} />
+          ))}
+          {plates.map((p) => (
+            <PlatesPane key={p.ref} plates={p} />
           ))}
           {pressed && <PressPane />}
           {timed && <OtherwisePane />}

@@ -172,7 +172,7 @@ const PANES = { load: Load, drive: Drive, guard: Guard, behave: Behave };
 function Workspace({ facet }: { facet: Facet }) {
   const w = useWorkspace();
   const { opened, answer } = w;
-  const { toggleUs, us, toggleMode } = usePreferences();
+  const { toggleUs, us, toggleMode, electrons, toggleElectrons } = usePreferences();
   const go = useNavigate();
   const queries = useQueryClient();
   const [search, setSearch] = useSearchParams();
@@ -217,6 +217,12 @@ function Workspace({ facet }: { facet: Facet }) {
     { label: "Export waveforms (CSV)", href: download("waves") },
     { label: "Export schematic (SVG)", href: download("schematic") },
     { label: us ? "Draw resistors as boxes (IEC)" : "Draw resistors as zigzags (US)", onClick: toggleUs },
+    {
+      label: electrons
+        ? "Show current as convention has it (+ to −)"
+        : "Show current as electrons go (− to +)",
+      onClick: toggleElectrons,
+    },
     { label: "Print", onClick: () => print() },
     { label: "Delete", onClick: () => void remove() },
   ];
