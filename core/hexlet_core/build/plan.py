@@ -75,6 +75,9 @@ METER_WAYS: dict[str, str] = {
 }
 
 
+# A dual timer's legs: each half's own, by pin.
+HALF = ("discharge", "threshold", "control", "reset", "output", "trigger")
+FIRST_HALF, SECOND_HALF = (1, 2, 3, 4, 5, 6), (13, 12, 11, 10, 9, 8)
 STRIP_LIMIT = 1.0  # what a breadboard's springs carry [A]
 LEAST_LIMIT, LEAST_FUSE = 0.05, 0.5  # the lowest current limit and fuse worth setting [A]
 
@@ -100,6 +103,7 @@ class Plan:
             detail="Ohms between + and 0 V: nothing may join them.",
             expect="OL",
         )
+        yield from self._duals()
         here = self.here
         for role in ROLES:
             for _, site in here.of_role(role):
@@ -118,6 +122,29 @@ class Plan:
                     yield from self._heavy(site)
                 yield from self._own(site.id)
         yield from self._power()
+
+    def _duals(self) -> Iterator[Step]:
+        """Two timers of one kind on one rail fit one dual package."""
+        by: dict[tuple[str, str], list[str]] = {}
+        for block, ref, part in self.here.placed:
+            if part.kind == "timer" and part.card is not None:
+                by.setdefault((part.card.id, self.here.flow.net(block, "plus")), []).append(ref)
+        for refs in by.values():
+            for first, second in zip(refs[::2], refs[1::2], strict=False):
+                halves = (
+                    f"{ref}: " + ", ".join(f"{name} {pin}" for name, pin in zip(HALF, pins, strict=True))
+                    for ref, pins in ((first, FIRST_HALF), (second, SECOND_HALF))
+                )
+                yield Step(
+                    id=f"dual.{first}",
+                    action="link",
+                    title=f"{first} and {second}: two chips, or one dual",
+                    detail=(
+                        "Both are alike and on one rail. As one dual package of 14 legs: "
+                        f"{'. '.join(halves)}. 0 V is pin 7 and + is pin 14 of both; one capacitor at its "
+                        "supply does. Yours may differ: check its sheet."
+                    ),
+                )
 
     def _heavy(self, site: Site) -> Iterator[Step]:
         """What flows is more than a strip carries: then the load's path stays off the board."""

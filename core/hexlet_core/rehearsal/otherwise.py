@@ -31,6 +31,7 @@ from ..stages.contract.scenes import UPSTREAM
 from ..stages.contract.stage import Behaving
 from ..stages.rules.trigger import PRESS
 from ..stages.rules.wanted import Times
+from .counting import Taking, counting
 from .lanes import spans_of, thin
 from .lit import half_amps, load_of, load_signal
 from .rehearse import waves_of
@@ -43,6 +44,7 @@ LOST = 0.25  # of the supply: gone under it
 SAG, SAGS = 0.5, 0.05  # how far a supply dips, as a share of it, and for how long [s]
 DEPTHS = (0.75, 0.5, 0.25, 0.0)  # of the supply, in the map
 LENGTHS = (1e-3, 10e-3, 0.1, 1.0)  # of a dip, in the map [s]
+FOLLOWED = 0.3  # a shorter time nobody takes by hand [s]
 BEATS = 4.2  # that are run of what beats
 MOST_BEATS = 256  # of an oscillator within a time that is run
 
@@ -50,7 +52,7 @@ Fate = Literal["through", "short", "long", "off", "unsettled"]
 FATES: dict[Fate, str] = {
     "through": "as before",
     "short": "cut short",
-    "long": "begins again",
+    "long": "lasts longer",
     "off": "goes off",
     "unsettled": "no answer",
 }
@@ -96,12 +98,13 @@ class Dip(Document):
 
 
 class Otherwise(Document):
-    """Every way, the usual one first; how the usual one may be counted; and the map of dips."""
+    """Every way, the usual one first; how that may be counted, and taken by hand; the map of dips."""
 
     block: str
     title: str
     ways: tuple[Way, ...]
     counts: tuple[Count, ...]
+    by_hand: tuple[Taking, ...]
     dips: tuple[Dip, ...]
 
 
@@ -391,6 +394,7 @@ def otherwise(here: Study, channel: int = 1) -> Iterator[OtherwiseStep]:
         title=f"{here.flow.stage(case.block).title}: {said}",
         ways=ways,
         counts=tuple(case.counts(first)),
+        by_hand=counting(case.seconds, case.beat > 0) if case.seconds >= FOLLOWED else (),
         dips=tuple(
             Dip(volts=v, seconds=s, fate=fate, words=FATES[fate])
             for (v, s), fate in zip(dips, fates, strict=True)

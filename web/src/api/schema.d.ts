@@ -6371,7 +6371,7 @@ export interface components {
         };
         /**
          * Otherwise
-         * @description Every way, the usual one first; how the usual one may be counted; and the map of dips.
+         * @description Every way, the usual one first; how that may be counted, and taken by hand; the map of dips.
          */
         Otherwise: {
             /** Block */
@@ -6382,6 +6382,8 @@ export interface components {
             ways: components["schemas"]["Way"][];
             /** Counts */
             counts: components["schemas"]["Count"][];
+            /** By Hand */
+            by_hand: components["schemas"]["Taking"][];
             /** Dips */
             dips: components["schemas"]["Dip"][];
         };
@@ -6516,6 +6518,18 @@ export interface components {
             missing_depends_on: {
                 [key: string]: number;
             };
+        };
+        /**
+         * Taking
+         * @description How a time is taken so that it is known within a share of itself: by a stop watch, and aloud.
+         */
+        Taking: {
+            /** Within */
+            within: number;
+            /** Watch */
+            watch: string;
+            /** Aloud */
+            aloud: string;
         };
         /**
          * Way

@@ -38,6 +38,7 @@ export function OtherwisePane() {
         <>
           <Ways ways={found.ways} width={width} />
           {found.counts.length > 0 && <Counts counts={found.counts} />}
+          {found.by_hand.length > 0 && <ByHand rows={found.by_hand} />}
           {found.dips.length > 0 && <Dips dips={found.dips} />}
         </>
       )}
@@ -124,6 +125,29 @@ function Counts({ counts }: { counts: readonly S["Count"][] }) {
               const found = counts.find((c) => c.begins === b && c.ends === e);
               return <td key={e}>{found ? show(found.seconds, "s", 4) : ""}</td>;
             })}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function ByHand({ rows }: { rows: readonly S["Taking"][] }) {
+  return (
+    <table className="counts" aria-label="Taking it by hand">
+      <thead>
+        <tr>
+          <th scope="col">To know it within</th>
+          <th scope="col">with a stop watch</th>
+          <th scope="col">counting aloud</th>
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map((r) => (
+          <tr key={r.within}>
+            <th scope="row">{show(100 * r.within, "%")}</th>
+            <td>{r.watch}</td>
+            <td>{r.aloud}</td>
           </tr>
         ))}
       </tbody>
