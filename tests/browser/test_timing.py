@@ -34,6 +34,30 @@ class Timing(Browsing):
         expect(pane.get_by_role("img", name=re.compile("C1 capacitance"))).to_be_visible(timeout=40_000)
         expect(pane).to_contain_text("With a meter of 10 MΩ at its capacitor")
 
+    def test_what_goes_otherwise_is_shown_and_rehearsed(self) -> None:
+        self.fan = Design.objects.get(name="Red map light")
+        self.open("behave")
+        pane = self.page.get_by_role("region", name="When things go otherwise")
+        expect(pane.get_by_role("listitem")).to_have_count(8, timeout=40_000)
+        expect(pane.get_by_role("table", name="How it may be counted")).to_contain_text(
+            "until its output falls"
+        )
+        dips = pane.get_by_role("table", name="The supply dips while it runs")
+        expect(dips.get_by_role("cell")).to_have_count(16)
+        pane.get_by_role("button", name=re.compile("^Held on")).click()
+        expect(self.page.get_by_label("Script")).to_have_value("Held on")
+        self.page.get_by_label("Script").select_option("One press")
+        expect(self.page.get_by_label("Script")).to_have_value("One press")
+
+    def test_values_are_chosen_by_a_school_and_counted_from_letting_go(self) -> None:
+        self.fan = Design.objects.get(name="Red map light")
+        self.open("behave")
+        self.button("Larger R").click()
+        self.see("what leaks counts sooner")
+        self.page.get_by_label("wished").select_option(label="letting go")
+        self.wait_for_value("blocks.b2.counted", "release")
+        self.see("From letting go, on for")
+
     def test_a_blinker_takes_the_pins_place_and_gives_it_back(self) -> None:
         self.open("behave")
         self.page.get_by_role("button", name=re.compile("^555 astable")).click()

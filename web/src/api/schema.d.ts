@@ -4655,7 +4655,7 @@ export interface components {
         };
         /**
          * Finder
-         * @description Sets of values near what is wanted, between what is allowed; the one in use first.
+         * @description Sets of values near what is wanted, between what is allowed: by several schools, the nearest first.
          */
         Finder: {
             /** Title */
@@ -4668,8 +4668,8 @@ export interface components {
             low: number;
             /** High */
             high: number;
-            /** Rows */
-            rows: components["schemas"]["Found"][];
+            /** Schools */
+            schools: components["schemas"]["School"][];
             /** Note */
             note: string;
         };
@@ -4783,8 +4783,6 @@ export interface components {
             title: string;
             /** Detail */
             detail: string;
-            /** Owned */
-            owned: boolean;
             /** Low */
             low: number;
             /** Nominal */
@@ -5173,6 +5171,18 @@ export interface components {
             passed: string[];
             /** Steps */
             steps: number;
+        };
+        /**
+         * School
+         * @description A way to choose among the sets of values, why one would, and what it chooses; the one in use first.
+         */
+        School: {
+            /** Title */
+            title: string;
+            /** Why */
+            why: string;
+            /** Rows */
+            rows: components["schemas"]["Found"][];
         };
         /**
          * Shape

@@ -22,6 +22,7 @@ from ..contract.site import Site
 from ..drawing.pen import Pen
 from ..drawing.timers import draw_astable
 from ..rules.beating import beating, beats, follows
+from ..rules.finding import pairs
 from ..rules.leak import Leak
 from ..rules.pins import TimerPins
 from ..rules.stepping import REACHED, Haltable, Stepping
@@ -29,7 +30,7 @@ from ..rules.timer import CALM, Cycle, control_seconds, discharge_bound, oscilla
 from ..rules.timing import symbol_of, timing_capacitor, tolerance_of
 from ..rules.trigger import PRESS
 from ..rules.trimmed import Tuned, in_line, time_checks, trim_windows, tuning
-from ..rules.wanted import Telling, Times, asked_for, ends_of, pairs, spread_words, time_bounds
+from ..rules.wanted import Telling, Times, asked_for, ends_of, spread_words, time_bounds
 from ..say.checks import Check, Shown, check, high
 from ..say.windows import Window, window
 from ..say.wording import Say, Sentence, Word

@@ -22,12 +22,13 @@ from ..contract.site import Site
 from ..contract.stage import Behaviour
 from ..drawing.pen import Pen
 from ..drawing.timers import draw_counter_timer
+from ..rules.finding import pairs
 from ..rules.leak import Leak
 from ..rules.pins import CalmedTimer
 from ..rules.timer import Cycle, supply_checks
 from ..rules.timing import symbol_of, timing_capacitor, tolerance_of
 from ..rules.trimmed import Tuned, time_checks, trim_windows, tuning
-from ..rules.wanted import Telling, Times, asked_for, ends_of, pairs, spread_words, time_bounds
+from ..rules.wanted import Telling, Times, asked_for, ends_of, spread_words, time_bounds
 from ..say.checks import Change, Check, Shown, check, high, holds, low, when
 from ..say.windows import Window, window
 from ..say.wording import Say, Sentence, Word

@@ -23,9 +23,10 @@ from ..contract.site import Site
 from ..drawing.pairs import draw_transistor_astable
 from ..drawing.pen import Pen
 from ..rules.beating import beating, beats, follows
+from ..rules.finding import pairs
 from ..rules.pair import Thrown, collector_command, reversed_capacitor, reversed_check, saturates
 from ..rules.timing import leak_of, symbol_of, timing_capacitor, tolerance_of
-from ..rules.wanted import Telling, Times, asked_for, ends_of, pairs, spread_words, time_bounds, wish_checks
+from ..rules.wanted import Telling, Times, asked_for, ends_of, spread_words, time_bounds, wish_checks
 from ..say.checks import Change, Check, Shown, check, low
 from ..say.windows import Window, bound, window
 from ..say.wording import Say, Sentence, Word

@@ -90,7 +90,6 @@ class Found(Document):
 
     title: str
     detail: str
-    owned: bool
     low: float
     nominal: float
     high: float
@@ -99,16 +98,29 @@ class Found(Document):
     in_use: bool = False
 
 
+class School(Document):
+    """A way to choose among the sets of values, why one would, and what it chooses; the one in use first."""
+
+    title: str
+    why: str
+    rows: tuple[Found, ...]
+
+
 class Finder(Document):
-    """Sets of values near what is wanted, between what is allowed; the one in use first."""
+    """Sets of values near what is wanted, between what is allowed: by several schools, the nearest first."""
 
     title: str
     unit: str
     wanted: float
     low: float
     high: float
-    rows: tuple[Found, ...]
+    schools: tuple[School, ...]
     note: str
+
+    @property
+    def rows(self) -> tuple[Found, ...]:
+        """The nearest, the one in use first."""
+        return self.schools[0].rows
 
 
 @dataclass(frozen=True)

@@ -23,8 +23,9 @@ from ..contract.site import Site
 from ..say.checks import TIGHT, Change, Check, check, when
 from ..say.windows import Bound, Window, bound, choices, window
 from ..say.wording import Say, Sentence, Word
+from .finding import pairs
 from .trigger import PRESS
-from .wanted import Telling, Times, Wishing, ends_of, pairs, scaled_windows, wish_checks
+from .wanted import Telling, Times, Wishing, ends_of, scaled_windows, wish_checks
 
 LEAST, MOST = 1.0, 1e9  # that are looked at [Ω]
 HAND = 0.01  # of a turn that a hand sets, assumed

@@ -10,8 +10,9 @@ const [W, TALL] = [220, 30];
 
 export function FinderPane({ finder }: { finder: S["Finder"] }) {
   const { commit } = useWorkspace();
-  const [owned, setOwned] = useState(false);
-  const rows = finder.rows.filter((r) => r.in_use || !owned || r.owned);
+  const [chosen, setChosen] = useState(0);
+  const school = finder.schools[chosen] ?? finder.schools[0]!;
+  const { rows } = school;
   const most = Math.max(finder.high * 1.15, ...rows.map((r) => Math.min(r.high, finder.high * 1.6)));
   const x = scaleLinear()
     .domain([Math.min(finder.low * 0.7, ...rows.map((r) => r.low)), most])
@@ -22,13 +23,12 @@ export function FinderPane({ finder }: { finder: S["Finder"] }) {
     <section className="finder" aria-label={finder.title}>
       <header>
         <h3>{finder.title}</h3>
-        <div className="toggle" role="group" aria-label="From where">
-          <button aria-pressed={owned} onClick={() => setOwned(true)}>
-            From drawer
-          </button>
-          <button aria-pressed={!owned} onClick={() => setOwned(false)}>
-            Any value
-          </button>
+        <div className="toggle" role="group" aria-label="By which school">
+          {finder.schools.map((s, k) => (
+            <button key={s.title} aria-pressed={s === school} onClick={() => setChosen(k)}>
+              {s.title}
+            </button>
+          ))}
         </div>
       </header>
       <div className="finder-scale" aria-hidden>
@@ -86,7 +86,8 @@ export function FinderPane({ finder }: { finder: S["Finder"] }) {
           </li>
         ))}
       </ul>
-      {rows.length === 1 && <p>Nothing else in the drawer comes near. Any value shows what would.</p>}
+      {rows.length === 1 && <p>Nothing else comes near. Another school may find more.</p>}
+      {school.why && <p className="legend">{school.why}</p>}
       <p className="legend">{finder.note}</p>
     </section>
   );

@@ -173,10 +173,8 @@ export function RehearsalStrip({ size, onSize }: Props) {
       };
     });
   const verb = answer.menu.find((v) => v.do === editing?.event.do);
-  const titles = [
-    ...answer.presets.map((p) => p.title!),
-    ...(own.own || r.script.title === OWN ? [OWN] : []),
-  ];
+  const presets = answer.presets.map((p) => p.title!);
+  const titles = [...new Set([...presets, ...(own.own ? [OWN] : []), r.script.title!])];
   return (
     <section className={`rehearsal ${size}`} aria-label="Rehearsal">
       <header>
