@@ -16,7 +16,7 @@ from hexlet_core.design.proofs import proofs
 from hexlet_core.design.study import study
 from hexlet_core.errors import DocumentError
 from hexlet_core.rehearsal.counting import REACTION, SURE, counting, rounds, runs
-from hexlet_core.rehearsal.otherwise import Otherwise, Way, otherwise
+from hexlet_core.rehearsal.otherwise import Course, Otherwise, otherwise
 from hexlet_core.rehearsal.rehearse import rehearse
 from hexlet_core.stages.behaviours.astable import Astable
 from hexlet_core.stages.behaviours.counter_timer import CounterTimer
@@ -45,8 +45,8 @@ def found(design: Design) -> Otherwise:
     return last
 
 
-def way(answer: Otherwise, title: str) -> Way:
-    return next(w for w in answer.ways if w.title == title)
+def course(answer: Otherwise, title: str) -> Course:
+    return next(w for w in answer.courses if w.title == title)
 
 
 def pressed(stage: Stage) -> Design:
@@ -67,14 +67,14 @@ class Ways(unittest.TestCase):
         answer = found(pressed(OneShot.model_validate(SHORT)))
         time = 100e3 * 1e-6 * math.log(3)
         for title in ("As it is meant", "Held on", "Pressed again half-way"):
-            (span,) = way(answer, title).on
+            (span,) = course(answer, title).on
             self.assertAlmostEqual(span.end - span.begin, time, delta=0.02 * time, msg=title)
-            self.assertTrue(way(answer, title).same)
-        self.assertEqual(len(way(answer, "Pressed again at once").on), 2)
+            self.assertTrue(course(answer, title).same)
+        self.assertEqual(len(course(answer, "Pressed again at once").on), 2)
 
     def test_a_bare_trigger_holds_for_as_long_as_it_is_held(self) -> None:
         answer = found(pressed(OneShot.model_validate(SHORT | {"trigger": "direct"})))
-        held = way(answer, "Held on")
+        held = course(answer, "Held on")
         self.assertFalse(held.same)
         events = [e.at for e in held.script.events]
         self.assertAlmostEqual(held.on[0].end, events[1], delta=0.01)
@@ -83,21 +83,21 @@ class Ways(unittest.TestCase):
         """Oracle: the second press and one whole time after it is let go."""
         stage = OneShot.model_validate(SHORT | {"trigger": "extends", "counted": "release"})
         answer = found(pressed(stage))
-        usual, again = (way(answer, t) for t in ("As it is meant", "Pressed again half-way"))
+        usual, again = (course(answer, t) for t in ("As it is meant", "Pressed again half-way"))
         apart = again.script.events[2].at - again.script.events[0].at
         longer = (again.on[-1].end - again.on[0].begin) - (usual.on[-1].end - usual.on[0].begin)
         self.assertAlmostEqual(longer, apart, delta=0.05 * apart)
 
     def test_what_is_left_on_a_capacitor_makes_the_next_delay_shorter(self) -> None:
         answer = found(made(PowerOnDelay()))
-        again = way(answer, "Off and on again at once")
+        again = course(answer, "Off and on again at once")
         self.assertFalse(again.same)
         self.assertEqual(len(again.on), 2)
 
     def test_a_meter_takes_what_the_formula_says(self) -> None:
         """Oracle: a charge to two thirds of the supply, the meter's resistance across the capacitor."""
         answer = found(pressed(OneShot(r_time=1e6, c_time=1e-6, wanted=1.1, at_least=0.8, at_most=1.5)))
-        (span,) = way(answer, "With a meter at its capacitor").on
+        (span,) = course(answer, "With a meter at its capacitor").on
         meter, r, c = 10e6, 1e6, 0.9999e-6
         aims, source = meter / (r + meter), r * meter / (r + meter)
         time = source * c * math.log(aims / (aims - 2 / 3))
@@ -114,7 +114,7 @@ class Ways(unittest.TestCase):
         """Oracle: the large rehearsal of the same script ends its last time on at the same moment."""
         design = pressed(OneShot.model_validate(SHORT))
         answer = found(design)
-        for one in answer.ways[:4]:
+        for one in answer.courses[:4]:
             lane = next(
                 lane for lane in rehearse(study(design), one.script).lanes if lane.title == "One-shot"
             )
@@ -135,8 +135,8 @@ class Ways(unittest.TestCase):
         for stage in kinds:
             with self.subTest(stage.kind):
                 answer = found(made(stage))
-                self.assertTrue(answer.ways[0].on, answer.ways[0].says)
-                self.assertTrue(answer.ways[0].same)
+                self.assertTrue(answer.courses[0].on, answer.courses[0].says)
+                self.assertTrue(answer.courses[0].same)
 
     def test_what_keeps_no_time_or_counts_too_far_is_refused(self) -> None:
         plain = in_line(LogicPin(), NmosLowSide(), LedLoad(), name="Plain")

@@ -65,7 +65,7 @@ class Span(Document):
     end: float
 
 
-class Way(Document):
+class Course(Document):
     """One way for things to go: its script, when the load is on, the volts that make the time over time [s],
     and whether all is as when nothing happens.
     """
@@ -102,7 +102,7 @@ class Otherwise(Document):
 
     block: str
     title: str
-    ways: tuple[Way, ...]
+    courses: tuple[Course, ...]
     counts: tuple[Count, ...]
     by_hand: tuple[Taking, ...]
     dips: tuple[Dip, ...]
@@ -238,26 +238,28 @@ class _Case:
         on = np.abs(signal(waves, load_signal(self.here, self.load))) > self.amps
         return _Ran(spans_of(waves.time, _settled(waves.time, on, self.seconds)), waves)
 
-    def ways(self) -> Iterator[_Asked]:
+    def courses(self) -> Iterator[_Asked]:
         """Everything that is tried besides the usual."""
         supply, t = self.here.design.supply, self.seconds
         if self.who is not None:
-            yield self._way("Held on", "the press lasts longer than the time", stop=self.stop + 1.4 * t)
+            yield self._course("Held on", "the press lasts longer than the time", stop=self.stop + 1.4 * t)
             again = self.begins(self.lead + 0.5 * t)
-            yield self._way("Pressed again half-way", "while it runs", *again, stop=self.stop + 0.6 * t)
+            yield self._course("Pressed again half-way", "while it runs", *again, stop=self.stop + 0.6 * t)
             soon = self.begins(self.lead + 1.1 * t + self.press)
-            yield self._way("Pressed again at once", "the moment it is over", *soon, stop=self.stop + 1.2 * t)
+            yield self._course(
+                "Pressed again at once", "the moment it is over", *soon, stop=self.stop + 1.2 * t
+            )
         elif not self.beat:
             over = self.lead + 1.2 * t
             off = SetSupply(at=over, volts=0.0, ramp=PLUGGED)
             on = SetSupply(at=over + max(SAGS, 0.02 * t), volts=supply.typical, ramp=PLUGGED)
-            yield self._way(
+            yield self._course(
                 "Off and on again at once", "what is left on it", off, on, stop=self.stop + 1.4 * t
             )
         if not supply.ac:
             dip = self.sag(SAG * supply.typical, min(SAGS, t / 10))
             lasts = f"to {show(SAG * supply.typical, 'V')} for {show(min(SAGS, t / 10), 's')}"
-            yield self._way("Supply dips", lasts, *dip)
+            yield self._course("Supply dips", lasts, *dip)
             for words, volts in (("lowest", supply.low), ("highest", supply.high)):
                 if volts != supply.typical:
                     title, why = f"On the {words} supply", show(volts, "V")
@@ -265,9 +267,9 @@ class _Case:
         if self.node is not None:
             meter = self.here.design.meter.resistance
             lies = ProbeNode(red=self.node, at=0.0, until=self.stop, resistance=meter)
-            yield self._way("With a meter at its capacitor", show(meter, "Ω"), lies)
+            yield self._course("With a meter at its capacitor", show(meter, "Ω"), lies)
 
-    def _way(self, title: str, why: str, *events: Event, stop: float = 0.0) -> _Asked:
+    def _course(self, title: str, why: str, *events: Event, stop: float = 0.0) -> _Asked:
         script = self.script(title, *events, stop=stop)
         if title == "Held on":
             held = self.begins(hold=1.4 * self.seconds + self.press)
@@ -376,7 +378,7 @@ def otherwise(here: Study, channel: int = 1) -> Iterator[OtherwiseStep]:
     case = _Case(here, channel)
     began = "one press" if case.who is not None else "the supply comes up"
     usual = _Asked("As it is meant", began, case.script("As it is meant"))
-    asked = [usual, *case.ways()]
+    asked = [usual, *case.courses()]
     maps = [] if case.beat or here.design.supply.ac else [(d, s) for d in DEPTHS for s in LENGTHS]
     typical = here.design.supply.typical
     dips = [(d * typical, s) for d, s in maps if s < case.seconds / 3]
@@ -387,12 +389,12 @@ def otherwise(here: Study, channel: int = 1) -> Iterator[OtherwiseStep]:
         yield OtherwiseStep(done=len(ran), of=len(scripts))
     first = ran[0]
     said = case.told(first)
-    ways = tuple(_way(case, a, r, first) for a, r in zip(asked, ran, strict=False))
+    courses = tuple(_course(case, a, r, first) for a, r in zip(asked, ran, strict=False))
     fates = [case.fate(r, first) for r in ran[len(asked) :]]
     found = Otherwise(
         block=case.block,
         title=f"{here.flow.stage(case.block).title}: {said}",
-        ways=ways,
+        courses=courses,
         counts=tuple(case.counts(first)),
         by_hand=counting(case.seconds, case.beat > 0) if case.seconds >= FOLLOWED else (),
         dips=tuple(
@@ -403,9 +405,9 @@ def otherwise(here: Study, channel: int = 1) -> Iterator[OtherwiseStep]:
     yield OtherwiseStep(done=len(scripts), of=len(scripts), otherwise=found)
 
 
-def _way(case: _Case, asked: _Asked, ran: _Ran, usual: _Ran) -> Way:
+def _course(case: _Case, asked: _Asked, ran: _Ran, usual: _Ran) -> Course:
     time, volts = case.curve(ran)
-    return Way(
+    return Course(
         title=asked.title,
         why=asked.why,
         script=asked.script,

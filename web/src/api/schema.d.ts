@@ -6234,6 +6234,28 @@ export interface components {
             seconds: number;
         };
         /**
+         * Course
+         * @description One way for things to go: its script, when the load is on, the volts that make the time over time [s],
+         *     and whether all is as when nothing happens.
+         */
+        Course: {
+            /** Title */
+            title: string;
+            /** Why */
+            why: string;
+            script: components["schemas"]["Script"];
+            /** On */
+            on: components["schemas"]["Span"][];
+            /** Time */
+            time: number[];
+            /** Volts */
+            volts: number[];
+            /** Says */
+            says: string;
+            /** Same */
+            same: boolean;
+        };
+        /**
          * Dip
          * @description A dip of the supply to some volts, for a while [s]: what becomes of the time that is running.
          */
@@ -6388,8 +6410,8 @@ export interface components {
             block: string;
             /** Title */
             title: string;
-            /** Ways */
-            ways: components["schemas"]["Way"][];
+            /** Courses */
+            courses: components["schemas"]["Course"][];
             /** Counts */
             counts: components["schemas"]["Count"][];
             /** By Hand */
@@ -6540,28 +6562,6 @@ export interface components {
             watch: string;
             /** Aloud */
             aloud: string;
-        };
-        /**
-         * Way
-         * @description One way for things to go: its script, when the load is on, the volts that make the time over time [s],
-         *     and whether all is as when nothing happens.
-         */
-        Way: {
-            /** Title */
-            title: string;
-            /** Why */
-            why: string;
-            script: components["schemas"]["Script"];
-            /** On */
-            on: components["schemas"]["Span"][];
-            /** Time */
-            time: number[];
-            /** Volts */
-            volts: number[];
-            /** Says */
-            says: string;
-            /** Same */
-            same: boolean;
         };
         /**
          * Wish

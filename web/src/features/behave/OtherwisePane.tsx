@@ -36,7 +36,7 @@ export function OtherwisePane() {
       )}
       {found && (
         <>
-          <Ways ways={found.ways} width={width} />
+          <Courses courses={found.courses} width={width} />
           {found.counts.length > 0 && <Counts counts={found.counts} />}
           {found.by_hand.length > 0 && <ByHand rows={found.by_hand} />}
           {found.dips.length > 0 && <Dips dips={found.dips} />}
@@ -46,16 +46,16 @@ export function OtherwisePane() {
   );
 }
 
-function Ways({ ways, width }: { ways: readonly S["Way"][]; width: number }) {
+function Courses({ courses, width }: { courses: readonly S["Course"][]; width: number }) {
   const { setScript } = useWorkspace();
   const columns = Math.max(1, Math.floor((width + 12) / (LEAST + 12)));
   const each = Math.floor((width - 12 * (columns - 1)) / columns) - 2;
-  const stop = Math.max(...ways.map((w) => w.script.stop ?? 0));
-  const volts = ways.flatMap((w) => w.volts);
+  const stop = Math.max(...courses.map((w) => w.script.stop ?? 0));
+  const volts = courses.flatMap((w) => w.volts);
   const ends: [number, number] = [Math.min(0, ...volts), Math.max(1e-9, ...volts)];
   return (
-    <ul className="ways" style={{ gridTemplateColumns: `repeat(${columns}, 1fr)` }}>
-      {ways.map((way) => (
+    <ul className="courses" style={{ gridTemplateColumns: `repeat(${columns}, 1fr)` }}>
+      {courses.map((way) => (
         <li key={way.title}>
           <button onClick={() => setScript(way.script)} title="Rehearse it">
             <b>{way.title}</b>
@@ -72,7 +72,7 @@ function Ways({ ways, width }: { ways: readonly S["Way"][]; width: number }) {
 }
 
 /** The volts that make the time over a bar that is there while the load is on; a tick where anything is done. */
-function Wave(props: { way: S["Way"]; width: number; stop: number; ends: [number, number] }) {
+function Wave(props: { way: S["Course"]; width: number; stop: number; ends: [number, number] }) {
   const { way, width, stop, ends } = props;
   const x = scaleLinear()
     .domain([0, stop])
