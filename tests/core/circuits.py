@@ -26,6 +26,7 @@ from hexlet_core.stages.contract import Act, Command, Corner, Demand, Stage, Swi
 from hexlet_core.stages.drives.ac_bridge import AcBridge
 from hexlet_core.stages.drives.direct_contact import DirectContact
 from hexlet_core.stages.drives.held_gate import HeldGate
+from hexlet_core.stages.drives.held_latch import HeldLatch
 from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
 from hexlet_core.stages.drives.npn_low_side import NpnLowSide
 from hexlet_core.stages.drives.pmos_high_side import PmosHighSide
@@ -137,6 +138,7 @@ def every_design() -> list[Design]:
         *((PushButton(), SoftLatch(), guard, load) for guard in guards for load in (coil, Resistive())),
         *((PushButton(), SoftLatch(), Freewheel(), load) for load in loads),
         *((PushButton(), HeldGate(), Freewheel(), load) for load in loads),
+        *((PushButton(), PushButton(), HeldLatch(), Freewheel(), load) for load in loads),
         (ToggleSwitch(), PushButton(), Astable(), mosfet, LedLoad()),
         (ToggleSwitch(), Astable(steer="diode", tuned="trimmer", r_b=10e3, r_trim=100e3), mosfet, LedLoad()),
         (PushButton(), HeldGate(tuned="trimmer", r_hold=680e3, r_trim=1e6, turn=30.0), Freewheel(), coil),

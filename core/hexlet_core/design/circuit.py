@@ -170,6 +170,8 @@ def drawing(flow: Flow, folded: Mapping[str, Fold] | None = None, hidden: Iterab
     reached: dict[tuple[str, str], Point | None] = {}
     apart: set[tuple[str, str]] = set()  # outputs of a block that has several, each at a place of its own
     widest = 0.0
+    places = {block: k for k, block in enumerate(flow.order)}
+    backward: list[tuple[tuple[str, str], Point]] = []
     loose = {_split(port)[0] for port in flow.missing() if flow.port(_split(port)).way == "in"}
     for block in flow.order:
         stage = flow.stage(block)
@@ -178,12 +180,15 @@ def drawing(flow: Flow, folded: Mapping[str, Fold] | None = None, hidden: Iterab
             shut += own  # a switch of its own is folded with its load
             continue
         pen.folded = {name: f for port, f in folds.items() for b, name in [_split(port)] if b == block}
-        inputs = [
-            (port.kind, end)
+        joined = [
+            (port, end)
             for port in stage.ports()
             if port.way == "in" and port.kind not in ("rail", "contact")
             for end in flow.joined(block, port.name)
         ]
+        later = {port.name: end for port, end in joined if places.get(end[0], -1) > places[block]}
+        inputs = [(port.kind, end) for port, end in joined if port.name not in later]
+        pen.returning = frozenset(later)
         if block in loose or block in flow.open or any(end not in reached for _, end in inputs):
             continue
         for kind, end in inputs:
@@ -194,9 +199,15 @@ def drawing(flow: Flow, folded: Mapping[str, Fold] | None = None, hidden: Iterab
             if end in apart:
                 pen.x = pen.output[0]
         stage.draw(pen, flow.sites[block])
+        backward += [(end, pen.stubs[name]) for name, end in later.items() if name in pen.stubs]
         widest = max(widest, pen.x)
         apart |= {(block, name) for name in pen.outs}
         _outputs(pen, block, stage, reached)
+    for end, stub in backward:
+        begin = reached.get(end)
+        if begin is not None:
+            pen.back(begin, stub, flow.ref(end[0], flow.parts(end[0])[0].local))
+            widest = max(widest, pen.x)
     if shut:
         pen.fold(shut, max(widest, pen.x) + OWN_FOLD)
     _supply(pen, flow.design.supply.ac)
@@ -219,9 +230,9 @@ def _outputs(pen: Pen, block: str, stage: Stage, reached: dict[tuple[str, str], 
 def _supply(pen: Pen, ac: bool) -> None:
     """The supply's own ends."""
     pen.place(SUPPLY_REF, "rail", 0.0, 0.0, label="~ line" if ac else "+ rail", side="above")
-    if pen.back is not None:
-        pen.place(SUPPLY_REF, "terminal", *pen.back, label="~ return", side="right")
+    if pen.return_at is not None:
+        pen.place(SUPPLY_REF, "terminal", *pen.return_at, label="~ return", side="right")
         pen.place("ZERO", "ground", 0.0, HEIGHT, label="bridge −", pins=())
     else:
         pen.place(SUPPLY_REF, "ground", 0.0, HEIGHT, label="0 V rail", side="below")
-    pen.tag(f"{SUPPLY}.plus", "V", pen.rail_x + 8.0, 0.0)
+    pen.tag(f"{SUPPLY}.plus", "V", (pen.main_x if pen.main_x is not None else pen.rail_x) + 8.0, 0.0)

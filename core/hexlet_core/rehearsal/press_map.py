@@ -25,7 +25,7 @@ from ..fields import Document
 from ..quantity import show
 from ..stages.contract import Act, Corner, Scene
 from ..stages.contract.scenes import UPSTREAM
-from ..stages.contract.stage import Behaving
+from ..stages.contract.stage import Behaving, TwoHanded
 from .lanes import spans_of
 from .lit import half_amps, load_of, load_signal
 
@@ -118,7 +118,9 @@ class _Tried:
             raise DocumentError(
                 Problem(f"blocks.{self.block}", "Nothing presses it yet. Join a button to it.")
             )
-        self.who = acts[0].who
+        self.who = self.off = acts[0].who
+        if isinstance(stage, TwoHanded):
+            self.who, self.off = (next((b for b, _ in site.joined(port)), self.who) for port in stage.presses)
         self.load = load_of(here, channel)
         self.name = load_signal(here, self.load)
         self.amps = {volts: half_amps(here, self.load, volts) for volts in self.supplies}
@@ -130,7 +132,8 @@ class _Tried:
 
     @property
     def button(self) -> str:
-        return next((ref for b, ref, _ in self.here.placed if b == self.who and ref in self.here.actors), "")
+        refs = {b: ref for b, ref, _ in self.here.placed if ref in self.here.actors}
+        return " and ".join(dict.fromkeys(refs[b] for b in (self.who, self.off) if b in refs))
 
     @property
     def shortest(self) -> float:
@@ -139,7 +142,7 @@ class _Tried:
         bounces = [
             d.bounce.duration
             for d in circuit.devices
-            if isinstance(d, Button) and d.name == self.button and d.bounce
+            if isinstance(d, Button) and d.name in self.button.split(" and ") and d.bounce
         ]
         return max([SHORTEST, *(1.2 * b for b in bounces)])
 
@@ -149,7 +152,7 @@ class _Tried:
         if press.begin == "on":
             acts.append(Act(self.who, "active", BEGIN, USUAL))
             begin = BEGIN + USUAL + self.settles
-        acts.append(Act(self.who, "active", begin, press.hold))
+        acts.append(Act(self.off if press.begin == "on" else self.who, "active", begin, press.hold))
         stop = begin + press.hold + self.settles
         try:
             waves = transient(self.here.acted(Corner(supply=press.supply), tuple(acts)), stop)

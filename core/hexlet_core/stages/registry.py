@@ -21,6 +21,7 @@ from .drives.chain_low_side import ChainLowSide
 from .drives.complementary import Complementary
 from .drives.direct_contact import DirectContact
 from .drives.held_gate import HeldGate
+from .drives.held_latch import HeldLatch
 from .drives.nmos_low_side import NmosLowSide
 from .drives.npn_low_side import NpnLowSide
 from .drives.one_of_n import OneOfN
@@ -92,6 +93,7 @@ KINDS: tuple[type[Stage], ...] = (
     AcBridge,
     HeldGate,
     SoftLatch,
+    HeldLatch,
     OneOfN,
     Freewheel,
     Fuse,

@@ -70,13 +70,16 @@ def row(blocks: Mapping[str, Sequence[Port]], source: str) -> tuple[list[tuple[s
     joins: list[tuple[str, str]] = []
     ends: dict[str, list[str]] = {"rail": [source]}  # by kind, what can be joined next; the last one stays
     bare: list[str] = []  # contacts nobody uses yet
+    taken: set[str] = set()  # blocks whose contact is used bare: they give no command
     for id, ports in blocks.items():
         passed = {p.kind for p in ports if p.passes}
         for port in ports:
             if port.kind == "contact" and port.way == "in" and bare:
                 joins.append((bare.pop(0), f"{id}.{port.name}"))
+                taken.add(joins[-1][0].partition(".")[0])
                 continue
             wanted = port.kind != "rail" or port.kind in passed
+            wanted = wanted and ends.get(port.kind, [""])[0].partition(".")[0] not in taken
             if port.way == "in" and port.kind in ends and wanted:
                 begin, *rest = ends[port.kind]
                 joins.append((begin, f"{id}.{port.name}"))
@@ -87,7 +90,7 @@ def row(blocks: Mapping[str, Sequence[Port]], source: str) -> tuple[list[tuple[s
         for port in ports:
             if port.way == "out" and port.kind == "contact":
                 bare.append(f"{id}.{port.name}")
-            elif port.way == "out" and not port.passes:
+            elif port.way == "out" and not port.passes and port.kind != "rail":
                 fresh.setdefault(port.kind, []).append(f"{id}.{port.name}")
         ends |= fresh
     return joins, ends["rail"][0]

@@ -341,6 +341,14 @@ class Turned(Protocol):
 
 
 @runtime_checkable
+class TwoHanded(Protocol):
+    """Is begun at one port and ended at another."""
+
+    @property
+    def presses(self) -> tuple[str, str]: ...
+
+
+@runtime_checkable
 class Plated(Protocol):
     """Throws a base below ground with a capacitor."""
 

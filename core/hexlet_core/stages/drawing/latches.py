@@ -90,3 +90,60 @@ def _draw_button(pen: Pen, site: Site, x: float, y: float, left: float, right: f
     ref = own.ref("contact")
     pen.wire((left, y), at["com"], part=ref)
     pen.wire(at["no"], (right, y), part=ref)
+
+
+def draw_held_latch(pen: Pen, site: Site) -> None:
+    """The two buttons in one column, the base's line to the right of it, then the gate and the switch."""
+    cut = site.fitted("cutter")
+    begin, base = pen.output, 21.5
+    x = max(pen.x, pen.rail_x) + (18.0 if cut else 4.0)  # the buttons' column
+    if cut:
+        _cutter(pen, site, begin, x, base)
+    _hang(pen, site, "on", "resistor", x, 4.0, ("a", (x, 0.0)))
+    on, off = site.beyond("on"), site.beyond("off")
+    at = pen.part(on, "contact", "button_no", x, 12.0, side="left")
+    pen.wire((x, 7.0), at["com"], part=site.ref("on"))
+    pen.wire(at["no"], (x, base), part=on.ref("contact"))
+    at = pen.part(off, "contact", "button_no", x, 26.0, side="left")
+    pen.wire((x, base), at["com"], part=off.ref("contact"))
+    pen.wire(at["no"], (x, HEIGHT), part=off.ref("contact"))
+    b = x + 5.0
+    pen.wire((x, base), (b, base), part=site.ref("puller"))
+    _hang(pen, site, "bleed", "resistor", b, 26.0, ("a", (b, base)), ("b", (b, HEIGHT)))
+    puller = pen.part(site, "puller", "npn", b + 10.0, base)
+    pen.wire((b, base), puller["b"], part=site.ref("puller"))
+    pen.wire(puller["e"], (puller["e"][0], HEIGHT), part=site.ref("puller"))
+    g, gate = puller["c"][0], 8.0
+    _hang(pen, site, "series", "resistor", g, 13.0, ("a", (g, gate)), ("b", puller["c"]))
+    _hang(pen, site, "pull", "resistor", g, 4.0, ("a", (g, 0.0)), ("b", (g, gate)))
+    _hang(pen, site, "gate", "capacitor", g - 5.0, 4.0, ("a", (g - 5.0, 0.0)), ("b", (g - 5.0, gate)))
+    switch = pen.part(site, "switch", "p_mosfet", g + 12.0, gate)
+    pen.wire((g - 5.0, gate), switch["g"], part=site.ref("series"))
+    pen.wire(switch["s"], (switch["s"][0], 0.0), load=True, part=site.ref("switch"))
+    out, back = (switch["d"][0], HIGH_Y), 17.0
+    pen.wire(switch["d"], out, load=True, part=site.ref("switch"))
+    join = (b + 2.5, base)
+    _lay(pen, site, "hold", "resistor", g + 7.6, back, (join[0], back), (out[0], back))
+    pen.wire((join[0], back), join, part=site.ref("hold"))
+    pen.control = (g + 5.5, gate)
+    pen.tag(site.lane("base"), "V", b + 5.0, base)
+    pen.tag(site.lane("drain"), "V", out[0], 13.6)
+    if site.joined("fed"):
+        pen.switched_rail(switch["s"][0], (out[0], back), out[0] + 3.0, site.ref("switch"))
+    pen.output = out
+    pen.x = out[0]
+
+
+def _cutter(pen: Pen, site: Site, begin: Point, column: float, base: float) -> None:
+    """The transistor by which a command takes the base."""
+    (x, y), low = begin, base + 3.0
+    r = pen.part(site, "cut", "resistor", x + 4.5, low, turn=270, side="above")
+    if "cut" in pen.returning:
+        pen.stubs["cut"] = (x + 1.0, low)
+        pen.wire((x + 1.0, low), r["a"], part=site.ref("cut"))
+    else:
+        pen.wire(begin, (x + 1.0, y), (x + 1.0, low), r["a"], part=site.ref("cut"))
+    q = pen.part(site, "cutter", "npn", x + 11.0, low)
+    pen.wire(r["b"], q["b"], part=site.ref("cut"))
+    pen.wire(q["e"], (q["e"][0], HEIGHT), part=site.ref("cutter"))
+    pen.wire(q["c"], (column, base), part=site.ref("cutter"))

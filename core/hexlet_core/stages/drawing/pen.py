@@ -154,9 +154,13 @@ class Pen:
         self.output: Point = (0.0, SIGNAL_Y)
         self.outs: dict[str, Point] = {}  # of a block with several outputs, where each can be reached
         self.rail_x = 0.0  # where the + rail begins: what guards the supply lies before it
+        self.rail_part = SUPPLY_REF  # whose current it carries
+        self.main_x: float | None = None  # where the first one began, once another took its place
+        self.returning: frozenset[str] = frozenset()  # the drawn block's inputs that later blocks give
+        self.stubs: dict[str, Point] = {}  # where those can be reached, by port
         self.control: Point | None = None  # where the switch's base or gate can be reached
         self.at_control = 0  # parts put there so far
-        self.back: Point | None = None  # where an alternating supply returns
+        self.return_at: Point | None = None  # where an alternating supply returns
         self.lifted = False  # whether the lower rail is a block's own, and 0 V only a terminal
 
     def place(
@@ -269,9 +273,22 @@ class Pen:
             at = {"x": x - fold.width / 2, "y": top + k * (height + FOLD_GAP), "height": height}
             self.folds.append(fold.model_copy(update=at))
 
+    def switched_rail(self, end: float, begin: Point, x: float, part: str) -> None:
+        """The + rail ends, and another one begins at `x`, reached from a point: for all that follows."""
+        self.wire((self.rail_x, 0.0), (end, 0.0), load=True, part=self.rail_part)
+        self.wire(begin, (x, begin[1]), (x, 0.0), load=True, part=part)
+        self.main_x = self.rail_x if self.main_x is None else self.main_x
+        self.rail_x, self.rail_part = x, part
+
+    def back(self, begin: Point, end: Point, part: str) -> None:
+        """A wire back to an earlier block, under everything."""
+        low, x = HEIGHT - 1.1, begin[0] + 1.2
+        self.wire(begin, (x, begin[1]), (x, low), (end[0], low), end, part=part)
+        self.x = max(self.x, x)
+
     def done(self, width: float) -> Drawing:
         """The finished drawing, rails run out to `width`, dots where three or more ways meet."""
-        self.wire((self.rail_x, 0.0), (width, 0.0), load=True, part=SUPPLY_REF)
+        self.wire((self.rail_x, 0.0), (width, 0.0), load=True, part=self.rail_part)
         self.wire((0.0, HEIGHT), (width, HEIGHT), load=True, part=SUPPLY_REF)
         glyphs = self._glyphs()
         tags = place_tags(self.symbols, self.tags, glyphs)

@@ -478,8 +478,8 @@ class AcBridge(Drive):
         pen.wire((s_x, 14.0), snub_r["a"], part=r_ref)
         pen.wire(snub_r["b"], snub_c["a"], part=r_ref)
         pen.wire(snub_c["b"], (s_x, HEIGHT), part=site.ref("store"))
-        pen.back = (b["b"][0], 7.0)
-        pen.wire(b["b"], pen.back, load=True, part=b_ref)
+        pen.return_at = (b["b"][0], 7.0)
+        pen.wire(b["b"], pen.return_at, load=True, part=b_ref)
         end = (b["a"][0] + 2.4, OUTPUT_Y)
         pen.wire(b["a"], (end[0], b["a"][1]), end, load=True, part=b_ref)
         pen.output, pen.x = end, end[0]

@@ -13,54 +13,35 @@ from collections.abc import Iterable, Iterator
 from typing import Annotated, Literal
 
 from ...cards.card import BipolarCard, FieldEffectCard, NpnCard, PMosfetCard, PnpCard
-from ...cards.points import junctions
 from ...fields import Q
 from ...quantity import show, show_part
 from ..contract.descriptions import StateRow
-from ..contract.facts import Control, Side, Switch
 from ..contract.parts import Placed, capacitor, from_card, resistor
 from ..contract.ports import Port
 from ..contract.scenes import UPSTREAM, Act, Play, Probe, Scene, Watch
 from ..contract.site import Site
 from ..drawing.latches import draw_soft_latch
 from ..drawing.pen import Pen
-from ..rules.feed import Names, from_rail
-from ..rules.gate_drive import GateDrive
-from ..rules.kick import peak_check
-from ..rules.saturated import mosfet_load
-from ..rules.switching import back_feed
-from ..say.checks import Check, check, high, low, when
+from ..say.checks import Check, check, high, when
 from ..say.windows import Bound, Window, bound, window
 from ..say.wording import Say, Sentence, Word
-from .base import TransistorDrive
+from .latched import JUNCTION, OFF_BELOW, OVERDRIVE, PRESS, SHORT, WASTE, Latched
 
-JUNCTION, OFF_BELOW = 0.65, 0.4  # a base's volts on, and below which it is off when hot [V]
-PRESS = 0.15  # an ordinary press [s]
-SHORT = 0.04  # a quick one [s]
 EMPTY = 3  # time constants after which the memory counts as changed
 ENOUGH = 2.0  # volts of the memory that turn it on
-WASTE = 1e-3  # what holding may take [A]
-OVERDRIVE = 3.0  # how much more base current than the least gain asks for
 
 
-class SoftLatch(TransistorDrive):
+class SoftLatch(Latched):
     title = "Soft power latch"
     purpose = "One press turns the load on, the next turns it off; off, it takes next to nothing."
     choose = "A small button shall switch a battery load, and nothing may drain the battery while it is off."
     avoid = "Several buttons in far places, or it must come back on by itself after the supply failed."
     picture = "latch"
-    output = "drain"
     controls = ("gate", "hold")
-    main = "gate"
     cards = {"card": PMosfetCard, "npn": NpnCard, "pilot": PnpCard}
 
     kind: Literal["soft_latch"] = "soft_latch"
-    card: str = "pmos-55v-12a"
-    npn: str = "npn-40v-200ma"
     pilot: str = "pnp-40v-200ma"
-    r_pull: Annotated[float, Q("Ω", 1e3, 1e7)] = 100e3
-    r_gate: Annotated[float, Q("Ω", 1.0, 1e6)] = 1e3
-    c_gate: Annotated[float, Q("F", 1e-11, 1e-6)] = 2.2e-9
     r_pilot: Annotated[float, Q("Ω", 1e3, 1e7)] = 100e3
     r_hold: Annotated[float, Q("Ω", 1e2, 1e7)] = 56e3
     r_base: Annotated[float, Q("Ω", 1e2, 1e6)] = 10e3
@@ -76,13 +57,11 @@ class SoftLatch(TransistorDrive):
     def summary(self) -> str:
         return f"Soft latch, {show_part(self.r_hold)} Ω"
 
-    @property
-    def side(self) -> Side:
-        return "high"
-
     def ports(self) -> tuple[Port, ...]:
-        kept = tuple(p for p in super().ports() if p.kind != "command")
-        return (*kept, Port("contact", "contact", "in", {"com": "button", "make": "hold"}, form="make"))
+        return (
+            *super().ports(),
+            Port("contact", "contact", "in", {"com": "button", "make": "hold"}, form="make"),
+        )
 
     # --- its parts ----------------------------------------------------------------------------------
     def make(self, site: Site) -> Iterable[Placed]:
@@ -103,42 +82,6 @@ class SoftLatch(TransistorDrive):
         yield resistor(site, "pull", "Gate pull-up", "r_pull", "plus", "gate")
         yield capacitor(site, "gate", "Gate capacitor", "c_gate", "plus", "gate")
         yield from_card(site, "switch", "Q", "card", {"g": "gate", "d": "drain", "s": "plus"})
-
-    # --- facts --------------------------------------------------------------------------------------
-    def drive(self, site: Site) -> GateDrive:
-        """Its gate, pulled down by its own NPN."""
-        rail, npn = site.rail, site.card("npn", BipolarCard)
-        keeps = min(junctions(npn, self.pulled(rail.low), self.held(rail.low)).v_ce, npn.v_ce_sat)
-        feed = from_rail(
-            rail, site.demand().amps(rail.typical), npn.v_ce_sat, (keeps, keeps), site.ref("puller")
-        )
-        return GateDrive(
-            feed=feed,
-            card=site.card("card", FieldEffectCard),
-            series=self.r_gate,
-            pull=self.r_pull,
-            high=rail.high,
-            hot=site.hot,
-            on_within=1e-3,
-            carries=site.demand().most(site.rail.high),
-            rests=site.demand().rests,
-            what=site.demand().name,
-            tolerance=site.tolerance,
-            series_ref=site.ref("series"),
-            pull_ref=site.ref("pull"),
-            names=Names("gate", high=True),
-            rail="the + rail",
-            clamp=site.attached(),
-        )
-
-    def switches(self, site: Site) -> Switch:
-        return self.mosfet_switch(site, site.card("card", FieldEffectCard), self.drive(site))
-
-    def runs(self, site: Site) -> Literal["active", "idle"]:
-        return "active"
-
-    def controlled(self, site: Site) -> Control:
-        return Control("gate", most=site.card("card", FieldEffectCard).v_gs_max)
 
     # --- its loop -----------------------------------------------------------------------------------
     def held(self, volts: float) -> float:
@@ -164,33 +107,14 @@ class SoftLatch(TransistorDrive):
         return EMPTY * self.r_empty * self.c_memory, filled
 
     def checks(self, site: Site) -> Iterator[Check]:
-        demand, gate = site.demand(), self.drive(site)
-        yield from peak_check(self.switches(site), site.rail, demand, self.output)
-        yield from gate.checks()
-        yield from mosfet_load(site, self.switches(site), demand, gate, sinks=False)
-        yield from back_feed(site, demand)
+        yield from self.switch_checks(site)
         yield from self._loop_checks(site)
         yield from self._press_checks(site)
 
     def _loop_checks(self, site: Site) -> Iterator[Check]:
-        rail, gain = site.rail, site.card("npn", BipolarCard).gain_min
-        q, r = site.ref("puller"), site.ref("hold")
-        wanted = self.pulled(rail.low) / max(self.held(rail.low), 1e-12)
-        yield check(
-            "holds",
-            "Holds itself on",
-            "need",
-            "turns on",
-            unit="",
-            nominal=self.pulled(rail.typical) / max(self.held(rail.typical), 1e-12),
-            worst=wanted,
-            most=gain / OVERDRIVE,
-            at=low("the weakest transistor"),
-            says=f"{q} wants a gain of {wanted:.2g}; it has {gain:.0f} at least.",
-            formula="I_{C} / I_{B} ≤ h_{FE,min} / 3",
-            numbers=f"{show(self.pulled(rail.low), 'A')} / {show(self.held(rail.low), 'A')} = {wanted:.2g}",
-            because=f"The pilot feeds {q} through {r}; the pull-down and the other base take their share.",
-            cure=f"Make {r} smaller.",
+        rail, q, r = site.rail, site.ref("puller"), site.ref("hold")
+        yield self.holds_check(
+            site, f"The pilot feeds {q} through {r}; the pull-down and the other base take their share."
         )
         crept = rail.high * self.r_bleed / (self.r_bleed + self.r_charge)
         yield check(
@@ -209,23 +133,7 @@ class SoftLatch(TransistorDrive):
             because="Through the held button the memory fills again, and would turn it on once more.",
             cure=f"Make {site.ref('charge')} larger.",
         )
-        card = site.card("card", FieldEffectCard)
-        lifted = rail.high * card.c_rss / (card.c_rss + card.c_iss + self.c_gate)
-        yield check(
-            "plugged",
-            "Stays off when the supply is plugged in",
-            "need",
-            "plugged in",
-            unit="V",
-            nominal=lifted,
-            most=card.threshold_min,
-            at=high("the supply comes at once"),
-            says=f"The gate lags the supply by {show(lifted, 'V')}; it may begin at {card.threshold_min} V.",
-            formula="V · C_{rss} / (C_{rss} + C_{iss} + C_{gate}) ≤ V_{th,min}",
-            numbers=f"{show(lifted, 'V')} ≤ {card.threshold_min} V",
-            because="The drain's capacitance holds the gate back while the source rises with the supply.",
-            cure=f"Make {site.ref('gate')} larger.",
-        )
+        yield self.plugged_check(site)
 
     def _press_checks(self, site: Site) -> Iterator[Check]:
         go, (after_on, after_off) = self.letting_go(site), self.waits(site)

@@ -64,8 +64,11 @@ def mosfet_load(
     gate: GateDrive,
     heatsink: float | None = None,
     sinks: bool = True,
+    beside: float = 0.0,
 ) -> Iterator[Check]:
-    """The load's current and heat in a MOSFET, steady, at a slow edge and in the inrush."""
+    """The load's current and heat in a MOSFET, steady, at a slow edge and in the inrush; `beside` is what
+    else its output feeds, which is left out [A].
+    """
     card, volts = gate.card, site.rail.high
     amps, r = demand.most(volts), gate.resistance(gate.worst)
     hot = hot_resistance(r)
@@ -80,7 +83,7 @@ def mosfet_load(
         "allowed hot",
         PULSE * card.current,
         assumed,
-        names.into("d", within=0.04, floor=1e-4),
+        names.into("d", within=0.04, floor=1e-4 + beside),
     )
     yield from heat_checks(
         site,

@@ -1,0 +1,148 @@
+"""What power latches share: a P-MOSFET whose gate their own NPN holds down for as long as they are on."""
+
+from __future__ import annotations
+
+from abc import abstractmethod
+from collections.abc import Iterator
+from typing import Annotated, Literal
+
+from ...cards.card import BipolarCard, FieldEffectCard
+from ...cards.points import junctions
+from ...fields import Q
+from ...quantity import show
+from ..contract.facts import Control, Side, Switch
+from ..contract.ports import Port
+from ..contract.site import Site
+from ..rules.feed import Names, from_rail
+from ..rules.gate_drive import GateDrive
+from ..rules.kick import peak_check
+from ..rules.saturated import mosfet_load
+from ..rules.switching import back_feed
+from ..say.checks import Check, check, high, low
+from .base import TransistorDrive
+
+JUNCTION, OFF_BELOW = 0.65, 0.4  # a base's volts on, and below which it is off when hot [V]
+PRESS = 0.15  # an ordinary press [s]
+SHORT = 0.04  # a quick one [s]
+WASTE = 1e-3  # what holding may take [A]
+OVERDRIVE = 3.0  # how much more base current than the least gain asks for
+
+
+class Latched(TransistorDrive):
+    """A kind names the part that pulls its gate down, and the one that holds that on."""
+
+    output = "drain"
+    main = "gate"
+
+    card: str = "pmos-55v-12a"
+    npn: str = "npn-40v-200ma"
+    r_pull: Annotated[float, Q("Ω", 1e3, 1e7)] = 100e3
+    r_gate: Annotated[float, Q("Ω", 1.0, 1e6)] = 1e3
+    c_gate: Annotated[float, Q("F", 1e-11, 1e-6)] = 2.2e-9
+
+    @property
+    def side(self) -> Side:
+        return "high"
+
+    def ports(self) -> tuple[Port, ...]:
+        return tuple(p for p in super().ports() if p.kind != "command")
+
+    @abstractmethod
+    def held(self, volts: float) -> float:
+        """The base current of what pulls the gate, while it holds itself [A]."""
+
+    @abstractmethod
+    def pulled(self, volts: float) -> float:
+        """What that must carry [A]."""
+
+    def beside(self, volts: float) -> float:
+        """What its output feeds beside the load [A]."""
+        return 0.0
+
+    # --- facts --------------------------------------------------------------------------------------
+    def drive(self, site: Site) -> GateDrive:
+        """Its gate, pulled down by its own NPN."""
+        rail, npn = site.rail, site.card("npn", BipolarCard)
+        keeps = min(junctions(npn, self.pulled(rail.low), self.held(rail.low)).v_ce, npn.v_ce_sat)
+        feed = from_rail(
+            rail, site.demand().amps(rail.typical), npn.v_ce_sat, (keeps, keeps), site.ref("puller")
+        )
+        return GateDrive(
+            feed=feed,
+            card=site.card("card", FieldEffectCard),
+            series=self.r_gate,
+            pull=self.r_pull,
+            high=rail.high,
+            hot=site.hot,
+            on_within=1e-3,
+            carries=site.demand().most(site.rail.high),
+            rests=site.demand().rests,
+            what=site.demand().name,
+            tolerance=site.tolerance,
+            series_ref=site.ref("series"),
+            pull_ref=site.ref("pull"),
+            names=Names("gate", high=True),
+            rail="the + rail",
+            clamp=site.attached(),
+        )
+
+    def switches(self, site: Site) -> Switch:
+        return self.mosfet_switch(site, site.card("card", FieldEffectCard), self.drive(site))
+
+    def runs(self, site: Site) -> Literal["active", "idle"]:
+        return "active"
+
+    def controlled(self, site: Site) -> Control:
+        return Control("gate", most=site.card("card", FieldEffectCard).v_gs_max)
+
+    # --- what is said -------------------------------------------------------------------------------
+    def switch_checks(self, site: Site) -> Iterator[Check]:
+        """Whether the switch carries its load, as any does."""
+        demand, gate = site.demand(), self.drive(site)
+        yield from peak_check(self.switches(site), site.rail, demand, self.output)
+        yield from gate.checks()
+        beside = self.beside(site.rail.high)
+        yield from mosfet_load(site, self.switches(site), demand, gate, sinks=False, beside=beside)
+        yield from back_feed(site, demand)
+
+    def holds_check(self, site: Site, because: str) -> Check:
+        """Whether it holds itself on."""
+        rail, gain = site.rail, site.card("npn", BipolarCard).gain_min
+        q, r = site.ref("puller"), site.ref("hold")
+        wanted = self.pulled(rail.low) / max(self.held(rail.low), 1e-12)
+        return check(
+            "holds",
+            "Holds itself on",
+            "need",
+            "turns on",
+            unit="",
+            nominal=self.pulled(rail.typical) / max(self.held(rail.typical), 1e-12),
+            worst=wanted,
+            most=gain / OVERDRIVE,
+            at=low("the weakest transistor"),
+            says=f"{q} wants a gain of {wanted:.2g}; it has {gain:.0f} at least.",
+            formula="I_{C} / I_{B} ≤ h_{FE,min} / 3",
+            numbers=f"{show(self.pulled(rail.low), 'A')} / {show(self.held(rail.low), 'A')} = {wanted:.2g}",
+            because=because,
+            cure=f"Make {r} smaller.",
+        )
+
+    def plugged_check(self, site: Site) -> Check:
+        """Whether it stays off as the supply comes at once."""
+        rail, card = site.rail, site.card("card", FieldEffectCard)
+        lifted = rail.high * card.c_rss / (card.c_rss + card.c_iss + self.c_gate)
+        return check(
+            "plugged",
+            "Stays off when the supply is plugged in",
+            "need",
+            "plugged in",
+            unit="V",
+            nominal=lifted,
+            most=card.threshold_min,
+            at=high("the supply comes at once"),
+            says=f"The gate lags the supply by {show(lifted, 'V')}; it may begin at {card.threshold_min} V.",
+            formula="V · C_{rss} / (C_{rss} + C_{iss} + C_{gate}) ≤ V_{th,min}",
+            numbers=f"{show(lifted, 'V')} ≤ {card.threshold_min} V",
+            because="The drain's capacitance holds the gate back while the source rises with the supply.",
+            cure=f"Make {site.ref('gate')} larger.",
+        )
