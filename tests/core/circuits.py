@@ -18,8 +18,10 @@ from hexlet_core.stages.behaviours.amp_oscillator import AmpOscillator
 from hexlet_core.stages.behaviours.astable import Astable
 from hexlet_core.stages.behaviours.counter_timer import CounterTimer
 from hexlet_core.stages.behaviours.dimmer import Dimmer
+from hexlet_core.stages.behaviours.latch_555 import Latch555
 from hexlet_core.stages.behaviours.one_shot import OneShot
 from hexlet_core.stages.behaviours.power_on_delay import PowerOnDelay
+from hexlet_core.stages.behaviours.set_reset import SetReset
 from hexlet_core.stages.behaviours.transistor_astable import TransistorAstable
 from hexlet_core.stages.behaviours.transistor_one_shot import TransistorOneShot
 from hexlet_core.stages.contract import Act, Command, Corner, Demand, Stage, Switch
@@ -138,6 +140,10 @@ def every_design() -> list[Design]:
         *((PushButton(), SoftLatch(), guard, load) for guard in guards for load in (coil, Resistive())),
         *((PushButton(), SoftLatch(), Freewheel(), load) for load in loads),
         *((PushButton(), HeldGate(), Freewheel(), load) for load in loads),
+        (PushButton(), Latch555(), mosfet, Freewheel(), coil),
+        (PushButton(), PushButton(), SetReset(), mosfet, Freewheel(), coil),
+        (PushButton(), PushButton(), SetReset(r_c=680.0), NpnLowSide(r_base=10e3), LedLoad()),
+        (PushButton(), Latch555(card="timer-bipolar"), NpnLowSide(r_base=2.2e3), LedLoad()),
         *((PushButton(), PushButton(), HeldLatch(), Freewheel(), load) for load in loads),
         (ToggleSwitch(), PushButton(), Astable(), mosfet, LedLoad()),
         (ToggleSwitch(), Astable(steer="diode", tuned="trimmer", r_b=10e3, r_trim=100e3), mosfet, LedLoad()),

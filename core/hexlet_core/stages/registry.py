@@ -11,8 +11,10 @@ from .behaviours.amp_oscillator import AmpOscillator
 from .behaviours.astable import Astable
 from .behaviours.counter_timer import CounterTimer
 from .behaviours.dimmer import Dimmer
+from .behaviours.latch_555 import Latch555
 from .behaviours.one_shot import OneShot
 from .behaviours.power_on_delay import PowerOnDelay
+from .behaviours.set_reset import SetReset
 from .behaviours.transistor_astable import TransistorAstable
 from .behaviours.transistor_one_shot import TransistorOneShot
 from .contract.stage import Role, Stage
@@ -78,6 +80,8 @@ KINDS: tuple[type[Stage], ...] = (
     TransistorAstable,
     AmpOscillator,
     CounterTimer,
+    Latch555,
+    SetReset,
     NpnLowSide,
     NmosLowSide,
     PnpHighSide,

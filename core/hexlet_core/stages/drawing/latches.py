@@ -147,3 +147,43 @@ def _cutter(pen: Pen, site: Site, begin: Point, column: float, base: float) -> N
     pen.wire(r["b"], q["b"], part=site.ref("cut"))
     pen.wire(q["e"], (q["e"][0], HEIGHT), part=site.ref("cutter"))
     pen.wire(q["c"], (column, base), part=site.ref("cutter"))
+
+
+def draw_set_reset(pen: Pen, site: Site) -> None:
+    """The two transistors at the outside, their base resistors crossing over, a button under each base."""
+    x = max(pen.x, pen.rail_x) + 3.0
+    ends = (x + 2.0, x + 42.0)  # the collectors' columns: on side, off side
+    nodes = (x + 15.0, x + 29.0)  # the bases' columns, with their buttons
+    bases, heights = 20.5, (9.5, 14.5)  # the bases' height, and those of the resistors that cross over
+    left = pen.part(site, "switch_on", "npn_left", ends[0] + 2.0, bases, side="left")
+    right = pen.part(site, "switch_off", "npn", ends[1] - 2.0, bases)
+    for own, column, at in (("on", ends[0], left), ("off", ends[1], right)):
+        feed = pen.part(site, f"collector_{own}", "resistor", column, 4.0)
+        pen.wire((column, 0.0), feed["a"], part=site.ref(f"collector_{own}"))
+        pen.wire(feed["b"], at["c"], part=site.ref(f"switch_{own}"))
+        pen.wire(at["e"], (column, HEIGHT), part=site.ref(f"switch_{own}"))
+    middle = (nodes[0] + nodes[1]) / 2
+    crossings: tuple[tuple[str, float, float, float, Turn], ...] = (
+        ("off", ends[0], nodes[1], heights[0], 270),
+        ("on", ends[1], nodes[0], heights[1], 90),
+    )
+    for own, begin, end, y, turn in crossings:
+        ref = site.ref(f"cross_{own}")
+        r = pen.part(site, f"cross_{own}", "resistor", middle, y, turn=turn, side="above")
+        pen.wire((begin, y), r["a"], part=ref)
+        pen.wire(r["b"], (end, y), (end, bases), part=ref)
+    for own, other, node, at, way in (("on", "off", nodes[0], left, -1), ("off", "on", nodes[1], right, 1)):
+        pen.wire((node, bases), at["b"], part=site.ref(f"switch_{own}"))
+        column = node + way * 4.5
+        ref = site.ref(f"pull_{own}")
+        pull = pen.part(site, f"pull_{own}", "resistor", column, 25.5, side="left" if way < 0 else "right")
+        pen.wire((column, bases), pull["a"], part=ref)
+        pen.wire(pull["b"], (column, HEIGHT), part=ref)
+        button = site.beyond(other)
+        b = pen.part(button, "contact", "button_no", node, 25.5, side="right" if way < 0 else "left")
+        pen.wire((node, bases), b["com"], part=button.ref("contact"))
+        pen.wire(b["no"], (node, HEIGHT), part=button.ref("contact"))
+    out = (ends[1] + 5.0, 16.5)
+    pen.wire((ends[1], 16.5), out, part=site.ref("switch_off"))
+    pen.output = out
+    pen.x = max(pen.x, out[0])

@@ -154,6 +154,45 @@ def draw_power_on_delay(pen: Pen, site: Site, symbol: str) -> None:
     _leaves(pen, site, centre, at)
 
 
+def draw_latch_555(pen: Pen, site: Site) -> None:
+    """A timer that keeps its state: the memory and its button to the left, the divider at its two inputs."""
+    m = max(pen.x, pen.rail_x) + 4.0  # the memory's column
+    c, line = m + 21.0, 16.0  # the divider's, and the button's height
+    q, centre = c - 4.0, c + 9.0  # the reset capacitor's column, the chip's middle
+    at = _chip(pen, site, centre, ("vcc", "gnd", "trig", "thr", "ctrl", "reset", "out"))
+    upper = pen.part(site, "upper", "resistor", c, 10.0, side="right")
+    lower = pen.part(site, "lower", "resistor", c, 25.0, side="right")
+    pen.wire((c, 0.0), upper["a"], part=site.ref("upper"))
+    pen.wire(upper["b"], lower["a"], part=site.ref("upper"))
+    pen.wire(lower["b"], (c, HEIGHT), part=site.ref("lower"))
+    for pin in ("thr", "trig"):
+        pen.wire((c, at[pin][1]), at[pin], part=site.ref("timer"))
+    memory = pen.part(site, "memory", "capacitor", m, 24.0, side="left")
+    pen.wire((m, line), memory["a"], part=site.ref("memory"))
+    pen.wire(memory["b"], (m, HEIGHT), part=site.ref("memory"))
+    r = pen.part(site, "button", "resistor", m + 4.5, line, turn=270, side="above")
+    pen.wire((m, line), r["a"], part=site.ref("button"))
+    own = site.beyond("contact")
+    b = pen.part(own, "contact", "button_no", m + 12.0, line, turn=270, side="above")
+    pen.wire(r["b"], b["com"], part=own.ref("contact"))
+    pen.wire(b["no"], (c, line), part=own.ref("contact"))
+    # From the output back over everything to the memory.
+    back, over, far = site.ref("back"), 2.4, centre + 6.6
+    f = pen.part(site, "back", "resistor", m, 8.0, side="left")
+    pen.wire((far, at["out"][1]), (far, over), (m, over), f["a"], part=back)
+    pen.wire(f["b"], (m, line), part=back)
+    # Its reset: a resistor to the supply and a capacitor to 0 V.
+    held = at["reset"]
+    up = pen.part(site, "reset", "resistor", held[0] - 3.4, 3.4, side="left")
+    pen.wire((up["a"][0], 0.0), up["a"], part=site.ref("reset"))
+    pen.wire(up["b"], (held[0], up["b"][1]), held, part=site.ref("reset"))
+    clear = pen.part(site, "clear", "capacitor", q, 25.0, side="left")
+    pen.wire(up["b"], (q, up["b"][1]), clear["a"], part=site.ref("clear"))
+    pen.wire(clear["b"], (q, HEIGHT), part=site.ref("clear"))
+    pen.tag(site.lane("memory"), "V", m + 1.0, 20.0)
+    _leaves(pen, site, centre, at)
+
+
 def draw_counter_timer(pen: Pen, site: Site, symbol: str, taps: tuple[str, ...]) -> None:
     """A timer that triggers itself, the counter of its beats with its reset, and what stops it."""
     begin = pen.output
