@@ -8,6 +8,7 @@ from typing import Any
 from django.http import Http404, HttpRequest
 from hexlet_core.design.hangs import HangsStep
 from hexlet_core.design.study import Study
+from hexlet_core.rehearsal.holding import HoldingStep
 from hexlet_core.rehearsal.otherwise import OtherwiseStep
 from hexlet_core.rehearsal.press_map import MapStep
 from hexlet_core.rehearsal.script import circuit
@@ -33,6 +34,7 @@ def _told(job: Job) -> JobOut:
         fan=last if isinstance(last, FanStep) else None,
         map=last if isinstance(last, MapStep) else None,
         hangs=last if isinstance(last, HangsStep) else None,
+        holding=last if isinstance(last, HoldingStep) else None,
         otherwise=last if isinstance(last, OtherwiseStep) else None,
     )
 
@@ -68,6 +70,12 @@ def ask_hangs(request: HttpRequest, body: AnswerIn) -> JobOut:
 def ask_otherwise(request: HttpRequest, body: AnswerIn) -> JobOut:
     """What becomes of a design's time when things go otherwise."""
     return _ask("otherwise", asked(body).here, body.channel)
+
+
+@router.post("/jobs/holding", response={200: JobOut, 422: Refusal, 503: Refusal})
+def ask_holding(request: HttpRequest, body: AnswerIn) -> JobOut:
+    """How surely a design keeps its state."""
+    return _ask("holding", asked(body).here, body.channel)
 
 
 @router.get("/jobs/{job_id}", response={200: JobOut, 404: Refusal})

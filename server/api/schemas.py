@@ -16,6 +16,7 @@ from hexlet_core.design.script import Script
 from hexlet_core.design.starts import Start
 from hexlet_core.errors import Problem
 from hexlet_core.prove.progress import Progress
+from hexlet_core.rehearsal.holding import HoldingStep
 from hexlet_core.rehearsal.menu import Verb
 from hexlet_core.rehearsal.otherwise import OtherwiseStep
 from hexlet_core.rehearsal.press_map import MapStep
@@ -354,3 +355,4 @@ class JobOut(Schema):
     map: MapStep | None
     hangs: HangsStep | None
     otherwise: OtherwiseStep | None
+    holding: HoldingStep | None

@@ -24,6 +24,7 @@ from hexlet_core.design.script import Script
 from hexlet_core.design.study import study
 from hexlet_core.errors import DocumentError, HexletError, Problem
 from hexlet_core.fields import Document
+from hexlet_core.rehearsal.holding import holding
 from hexlet_core.rehearsal.otherwise import otherwise
 from hexlet_core.rehearsal.press_map import press_map
 from hexlet_core.rehearsal.spread import Wish, spread
@@ -48,11 +49,16 @@ def _otherwise(design: Design, drawer: Drawer, channel: int) -> Iterator[Documen
     return otherwise(study(design, drawer), channel)
 
 
+def _holding(design: Design, drawer: Drawer, channel: int) -> Iterator[Document]:
+    return holding(study(design, drawer), channel)
+
+
 WORK: dict[str, Callable[..., Iterator[Document]]] = {
     "spread": _spread,
     "press map": _press_map,
     "hangs": _hangs,
     "otherwise": _otherwise,
+    "holding": _holding,
 }
 
 

@@ -85,6 +85,7 @@ class Evaluation(Document):
     joints: tuple[Joint, ...]
     truth: tuple[Does, ...]
     timed: bool  # whether something keeps a time, with a capacitor that spreads
+    stateful: bool  # whether a behaviour keeps what was pressed
     pressed: bool  # whether a press decides what a behaviour does
     cautions: tuple[str, ...]
 
@@ -174,6 +175,7 @@ def evaluate(here: Study, channel: int = 1) -> Evaluation:
         joints=interface(here),
         truth=truth(here),
         timed=any(v.check in TIMES for v in verdicts),
+        stateful=any(stage.stateful for stage, _ in here.pairs) and pressed(here),
         pressed=pressed(here),
         cautions=cautions(here),
     )

@@ -23,7 +23,7 @@ from ..design.study import Study
 from ..errors import DocumentError, HexletError, Problem
 from ..fields import Document
 from ..quantity import show
-from ..stages.contract import Act, Corner, Scene
+from ..stages.contract import Act, Corner, Scene, Site
 from ..stages.contract.scenes import UPSTREAM
 from ..stages.contract.stage import Behaving, TwoHanded
 from .lanes import spans_of
@@ -101,26 +101,35 @@ class _Outcome:
     seconds: float = 0.0
 
 
+def presser(here: Study) -> tuple[Behaving, Site, str, str]:
+    """What decides what a press does, its place, and the blocks that turn it on and off: one for both where
+    there is one button.
+
+    Raises:
+        DocumentError: the design has no behaviour, or nothing that presses.
+    """
+    found = next(((stage, site) for stage, site in here.pairs if isinstance(stage, Behaving)), None)
+    if found is None or here.open:
+        raise DocumentError(
+            Problem("blocks", "Nothing here decides what a press does. Put in a behaviour first.")
+        )
+    stage, site = found
+    acts = here.acted_by(site.id, Scene("press", "", (Act(UPSTREAM, "active"),))).acts
+    if not acts:
+        raise DocumentError(Problem(f"blocks.{site.id}", "Nothing presses it yet. Join a button to it."))
+    who = off = acts[0].who
+    if isinstance(stage, TwoHanded):
+        who, off = (next((b for b, _ in site.joined(port)), who) for port in stage.presses)
+    assert isinstance(stage, Behaving)
+    return stage, site, who, off
+
+
 class _Tried:
     """The design under presses: who presses, whose current tells, and how long an outcome takes to settle."""
 
     def __init__(self, here: Study, channel: int) -> None:
-        found = next(((stage, site) for stage, site in here.pairs if isinstance(stage, Behaving)), None)
-        if found is None or here.open:
-            raise DocumentError(
-                Problem("blocks", "Nothing here decides what a press does. Put in a behaviour first.")
-            )
-        stage, site = found
-        assert isinstance(stage, Behaving)
+        stage, site, self.who, self.off = presser(here)
         self.here, self.block, self.settles = here, site.id, stage.settles(site)
-        acts = here.acted_by(self.block, Scene("press", "", (Act(UPSTREAM, "active"),))).acts
-        if not acts:
-            raise DocumentError(
-                Problem(f"blocks.{self.block}", "Nothing presses it yet. Join a button to it.")
-            )
-        self.who = self.off = acts[0].who
-        if isinstance(stage, TwoHanded):
-            self.who, self.off = (next((b for b, _ in site.joined(port)), self.who) for port in stage.presses)
         self.load = load_of(here, channel)
         self.name = load_signal(here, self.load)
         self.amps = {volts: half_amps(here, self.load, volts) for volts in self.supplies}

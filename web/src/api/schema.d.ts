@@ -740,6 +740,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/holding": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Holding
+         * @description How surely a design keeps its state.
+         */
+        post: operations["api_jobs_ask_holding"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}": {
         parameters: {
             query?: never;
@@ -1573,7 +1593,7 @@ export interface components {
             series: "E12" | "E24" | "E96" | "drawer";
             /** Blocks */
             blocks: {
-                [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["JumperWire"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["TransistorOneShot"] | components["schemas"]["Astable"] | components["schemas"]["Dimmer"] | components["schemas"]["PowerOnDelay"] | components["schemas"]["TransistorAstable"] | components["schemas"]["AmpOscillator"] | components["schemas"]["CounterTimer"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["HeldGate"] | components["schemas"]["SoftLatch"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
+                [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["JumperWire"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["TransistorOneShot"] | components["schemas"]["Astable"] | components["schemas"]["Dimmer"] | components["schemas"]["PowerOnDelay"] | components["schemas"]["TransistorAstable"] | components["schemas"]["AmpOscillator"] | components["schemas"]["CounterTimer"] | components["schemas"]["Latch555"] | components["schemas"]["SetReset"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["HeldGate"] | components["schemas"]["SoftLatch"] | components["schemas"]["HeldLatch"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
             };
             /**
              * Joins
@@ -1596,7 +1616,7 @@ export interface components {
             /** Set Aside */
             set_aside?: {
                 [key: string]: {
-                    [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["JumperWire"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["TransistorOneShot"] | components["schemas"]["Astable"] | components["schemas"]["Dimmer"] | components["schemas"]["PowerOnDelay"] | components["schemas"]["TransistorAstable"] | components["schemas"]["AmpOscillator"] | components["schemas"]["CounterTimer"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["HeldGate"] | components["schemas"]["SoftLatch"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
+                    [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["JumperWire"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["TransistorOneShot"] | components["schemas"]["Astable"] | components["schemas"]["Dimmer"] | components["schemas"]["PowerOnDelay"] | components["schemas"]["TransistorAstable"] | components["schemas"]["AmpOscillator"] | components["schemas"]["CounterTimer"] | components["schemas"]["Latch555"] | components["schemas"]["SetReset"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["HeldGate"] | components["schemas"]["SoftLatch"] | components["schemas"]["HeldLatch"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
                 };
             };
             /** Origins */
@@ -1874,6 +1894,59 @@ export interface components {
              */
             r_hold: number;
         };
+        /** HeldLatch */
+        HeldLatch: {
+            /**
+             * Card
+             * @default pmos-55v-12a
+             */
+            card: string;
+            /**
+             * Npn
+             * @default npn-40v-200ma
+             */
+            npn: string;
+            /**
+             * R Pull
+             * @default 100000
+             */
+            r_pull: number;
+            /**
+             * R Gate
+             * @default 10000
+             */
+            r_gate: number;
+            /**
+             * C Gate
+             * @default 4.7e-9
+             */
+            c_gate: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "held_latch";
+            /**
+             * R Hold
+             * @default 68000
+             */
+            r_hold: number;
+            /**
+             * R Bleed
+             * @default 22000
+             */
+            r_bleed: number;
+            /**
+             * R On
+             * @default 10000
+             */
+            r_on: number;
+            /**
+             * R Cut
+             * @default 22000
+             */
+            r_cut: number;
+        };
         /** JumperWire */
         JumperWire: {
             /**
@@ -1954,6 +2027,81 @@ export interface components {
              * @default 10
              */
             ratio: number;
+        };
+        /** Latch555 */
+        Latch555: {
+            /**
+             * Control
+             * @default calmed
+             * @enum {string}
+             */
+            control: "calmed" | "open";
+            /**
+             * C Control
+             * @default 1e-8
+             */
+            c_control: number;
+            /**
+             * Decoupling
+             * @default fitted
+             * @enum {string}
+             */
+            decoupling: "fitted" | "none";
+            /**
+             * C Supply
+             * @default 1e-7
+             */
+            c_supply: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "latch_555";
+            /**
+             * Card
+             * @default timer-cmos
+             */
+            card: string;
+            /**
+             * R Upper
+             * @default 22000
+             */
+            r_upper: number;
+            /**
+             * R Lower
+             * @default 22000
+             */
+            r_lower: number;
+            /**
+             * R Back
+             * @default 220000
+             */
+            r_back: number;
+            /**
+             * C Memory
+             * @default 6.8e-7
+             */
+            c_memory: number;
+            /**
+             * R Button
+             * @default 470
+             */
+            r_button: number;
+            /**
+             * R Reset
+             * @default 47000
+             */
+            r_reset: number;
+            /**
+             * C Reset
+             * @default 1e-7
+             */
+            c_reset: number;
+            /**
+             * Again Within
+             * @default 1
+             */
+            again_within: number;
         };
         /** LedLoad */
         LedLoad: {
@@ -3194,6 +3342,39 @@ export interface components {
             /** Who */
             who?: string | null;
         };
+        /** SetReset */
+        SetReset: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_reset";
+            /**
+             * Card
+             * @default npn-40v-200ma
+             */
+            card: string;
+            /**
+             * R C
+             * @default 2200
+             */
+            r_c: number;
+            /**
+             * R Cross
+             * @default 22000
+             */
+            r_cross: number;
+            /**
+             * R Pull On
+             * @default 15000
+             */
+            r_pull_on: number;
+            /**
+             * R Pull Off
+             * @default 100000
+             */
+            r_pull_off: number;
+        };
         /**
          * SetSupply
          * @description From `at` on, the supply goes to `volts` within `ramp`.
@@ -3323,11 +3504,6 @@ export interface components {
         /** SoftLatch */
         SoftLatch: {
             /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "soft_latch";
-            /**
              * Card
              * @default pmos-55v-12a
              */
@@ -3337,11 +3513,6 @@ export interface components {
              * @default npn-40v-200ma
              */
             npn: string;
-            /**
-             * Pilot
-             * @default pnp-40v-200ma
-             */
-            pilot: string;
             /**
              * R Pull
              * @default 100000
@@ -3357,6 +3528,16 @@ export interface components {
              * @default 2.2e-9
              */
             c_gate: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "soft_latch";
+            /**
+             * Pilot
+             * @default pnp-40v-200ma
+             */
+            pilot: string;
             /**
              * R Pilot
              * @default 100000
@@ -4615,6 +4796,8 @@ export interface components {
             truth: components["schemas"]["Does"][];
             /** Timed */
             timed: boolean;
+            /** Stateful */
+            stateful: boolean;
             /** Pressed */
             pressed: boolean;
             /** Cautions */
@@ -6303,6 +6486,18 @@ export interface components {
             fan?: components["schemas"]["Fan"] | null;
         };
         /**
+         * Forgets
+         * @description A dip to some volts for a while [s] while it is on: whether it stays on.
+         */
+        Forgets: {
+            /** Volts */
+            volts: number;
+            /** Seconds */
+            seconds: number;
+            /** Stays */
+            stays: boolean;
+        };
+        /**
          * Hangs
          * @description What a time or pace hangs on; `metered` is what it is with a meter at its capacitor, None where it
          *     runs no more then, or where nothing is to be read.
@@ -6341,6 +6536,35 @@ export interface components {
             hangs?: components["schemas"]["Hangs"] | null;
         };
         /**
+         * Holding
+         * @description How it wakes, where it forgets, and how many builds of all do everything.
+         */
+        Holding: {
+            /** Wakes */
+            wakes: components["schemas"]["Wake"][];
+            /** Dips */
+            dips: components["schemas"]["Forgets"][];
+            /** Passed */
+            passed: number;
+            /** Builds */
+            builds: number;
+            /** Lost */
+            lost: components["schemas"]["Lost"][];
+            /** Says */
+            says: string;
+        };
+        /**
+         * HoldingStep
+         * @description How far the work is, and the answer at the end.
+         */
+        HoldingStep: {
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+            holding?: components["schemas"]["Holding"] | null;
+        };
+        /**
          * JobOut
          * @description Long work: how it stands, its newest step by what was asked for, and what went wrong.
          */
@@ -6358,6 +6582,7 @@ export interface components {
             map: components["schemas"]["MapStep"] | null;
             hangs: components["schemas"]["HangsStep"] | null;
             otherwise: components["schemas"]["OtherwiseStep"] | null;
+            holding: components["schemas"]["HoldingStep"] | null;
         };
         /**
          * Lever
@@ -6372,6 +6597,16 @@ export interface components {
             low: number;
             /** High */
             high: number;
+        };
+        /**
+         * Lost
+         * @description What a build did not do, and how many did not.
+         */
+        Lost: {
+            /** Words */
+            words: string;
+            /** Count */
+            count: number;
         };
         /**
          * MapStep
@@ -6562,6 +6797,18 @@ export interface components {
             watch: string;
             /** Aloud */
             aloud: string;
+        };
+        /**
+         * Wake
+         * @description The supply comes up within `ramp` [s]: of so many sets of parts, how many come up on.
+         */
+        Wake: {
+            /** Ramp */
+            ramp: number;
+            /** On */
+            on: number;
+            /** Of */
+            of: number;
         };
         /**
          * Wish
@@ -10013,6 +10260,93 @@ export interface operations {
         };
     };
     api_jobs_ask_otherwise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description It does not come from the application's own page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description A fault of the program's own */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    api_jobs_ask_holding: {
         parameters: {
             query?: never;
             header?: never;

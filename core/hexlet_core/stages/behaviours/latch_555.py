@@ -43,6 +43,7 @@ class Latch555(CalmedTimer, Behaviour):
     )
     avoid = "It must take nothing while it is off: the soft power latch does."
     picture = "latch"
+    stateful = True
     cards = {"card": TimerCard}
 
     kind: Literal["latch_555"] = "latch_555"

@@ -31,7 +31,7 @@ from ..say.windows import Window, bound, window
 from ..say.wording import Say, Sentence, Word
 
 V_BE = 0.65  # of a transistor that is on [V]
-AHEAD = 0.1  # how far one base must be ahead of the other as the supply comes up, their spread counted [V]
+AHEAD = 0.3  # how far one base must be before the other: their spread, and what a fast supply does [V]
 SETTLED = 0.2  # after a press all is decided [s]
 
 
@@ -41,6 +41,7 @@ class SetReset(Behaviour):
     choose = "Two buttons, few parts and a small current all the time do no harm."
     avoid = "It must take nothing while it is off, or one button shall do both."
     picture = "latch"
+    stateful = True
     cards = {"card": NpnCard}
 
     kind: Literal["set_reset"] = "set_reset"
@@ -160,7 +161,7 @@ class SetReset(Behaviour):
             least=AHEAD,
             at=when("at any speed of the supply"),
             says=f"As the off side begins, the other base is {show(ahead, 'V')} behind.",
-            formula="V_{BE} · (1 − share_{on} / share_{off}) ≥ 0.1 V",
+            formula="V_{BE} · (1 − share_{on} / share_{off}) ≥ 0.3 V",
             numbers=f"{show_part(self.r_pull_on)} against {show_part(self.r_pull_off)}: {show(ahead, 'V')}",
             because="Two equal sides race: which one wins hangs on a few millivolts, and on the day.",
             cure=f"Make {on} smaller, or {off} larger.",
@@ -211,7 +212,7 @@ class SetReset(Behaviour):
                 "comes up off",
                 detail=show(AHEAD, "V"),
                 guards="comes_up_off",
-                formula="V_{BE} · (1 − share_{on} / share_{off}) ≥ 0.1 V",
+                formula="V_{BE} · (1 − share_{on} / share_{off}) ≥ 0.3 V",
                 because="Larger, and both sides race as the supply comes up.",
             ),
             bound(

@@ -288,6 +288,7 @@ class Demand:
     winding: Winding | None = None
     inrush: Inrush | None = None
     farads: float = 0.0  # that hold its volts up when the switch opens
+    idles: float = 0.0  # the volts under which it takes nothing any more [V]
     kick: Kick | None = None
     across: float = 0.0  # what guards put across the switch [F]
     held: bool = False  # whether a guard keeps its charge from flowing back
@@ -364,6 +365,7 @@ class Demand:
             energised=", ".join(p.energised for p in parts),
             inrush=min(rush, key=lambda r: r.ohms, default=None),
             farads=sum(p.farads for p in parts),
+            idles=max((p.idles for p in parts), default=0.0),
             kick=next((p.kick for p in parts if p.kick is not None), None),
             across=sum(p.across for p in parts),
             rests=min(p.rests for p in parts),

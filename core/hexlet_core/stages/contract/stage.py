@@ -50,6 +50,7 @@ class Stage(Document):
     avoid: ClassVar[str]
     picture: ClassVar[str] = ""  # of the pictograms, the one that stands for it
     cards: ClassVar[dict[str, type[Card]]] = {}  # fields that name a part card, and of which kind
+    stateful: ClassVar[bool] = False  # whether it keeps what was pressed, until it is pressed again
     lifts: ClassVar[bool] = False  # whether the lower rail of the drawing is its own, not 0 V
 
     @property

@@ -7,8 +7,7 @@ commands it: a timer that cuts its own supply.
 
 from __future__ import annotations
 
-import math
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from typing import Annotated, Literal
 
 from ...cards.card import BipolarCard, NpnCard, PMosfetCard
@@ -22,6 +21,7 @@ from ..contract.scenes import UPSTREAM, Act, Play, Probe, Scene, Watch
 from ..contract.site import Site
 from ..drawing.latches import draw_held_latch
 from ..drawing.pen import Pen
+from ..rules.timing import takes
 from ..say.checks import Check, check, high, low, when
 from ..say.windows import Window, bound, window
 from ..say.wording import Say, Sentence, Word
@@ -40,7 +40,7 @@ class HeldLatch(Latched):
     cards = {"card": PMosfetCard, "npn": NpnCard}
 
     kind: Literal["held_latch"] = "held_latch"
-    r_gate: Annotated[float, Q("Ω", 1.0, 1e6)] = 10e3
+    r_gate: Annotated[float, Q("Ω", 1.0, 1e6)] = 4.7e3
     c_gate: Annotated[float, Q("F", 1e-11, 1e-6)] = 4.7e-9
     r_hold: Annotated[float, Q("Ω", 1e2, 1e7)] = 68e3
     r_bleed: Annotated[float, Q("Ω", 1e2, 1e6)] = 22e3
@@ -112,8 +112,12 @@ class HeldLatch(Latched):
         rail, demand = site.rail, site.demand()
         if demand.farads <= 0.0 or rail.high <= self.keeps:
             return 0.0
-        ohms = rail.high / max(demand.amps(rail.high), 1e-9)
-        return ohms * demand.farads * math.log(rail.high / self.keeps)
+        between = min(max(demand.idles, self.keeps), rail.high)
+
+        def drained(begin: float, end: float, amps: Callable[[float], float]) -> float:
+            return takes(demand.farads, begin, end, lambda v: -amps(v) - v / self.r_hold)
+
+        return drained(rail.high, between, demand.amps) + drained(between, self.keeps, lambda v: 0.0)
 
     # --- what is said -------------------------------------------------------------------------------
     def checks(self, site: Site) -> Iterator[Check]:
@@ -177,7 +181,7 @@ class HeldLatch(Latched):
             at=when("a quick press, the load's capacitor full"),
             says=f"Down to {show(self.keeps, 'V')} after {show(empties, 's')}; a quick press lasts "
             f"{show(SHORT, 's')}.",
-            formula="R_{load} · C_{load} · ln(V / V_{keeps})",
+            formula="t = C_{load} · ∫ dv / i(v), down to V_{keeps}",
             numbers=f"V_{{keeps}} = 0.4 V · (1 + R_{{hold}} / R_{{bleed}}) = {show(self.keeps, 'V')}",
             because="Let go before, what the load still has turns it on again.",
             cure="Hold the button longer, or take the soft latch whose loop leaves the load out.",

@@ -33,6 +33,7 @@ class Latched(TransistorDrive):
 
     output = "drain"
     main = "gate"
+    stateful = True
 
     card: str = "pmos-55v-12a"
     npn: str = "npn-40v-200ma"

@@ -80,6 +80,7 @@ class ModuleLoad(TwoWire):
             use="lamp",
             inrush=Inrush(self.esr, f"{show(self.esr, 'Ω')} of its empty capacitor", farads=self.capacitance),
             farads=self.capacitance,
+            idles=STOPS * self.least,
             rests=DEAD * self.current,
         )
 

@@ -7,6 +7,7 @@ import type { FacetProps } from "../workspace/types";
 import { useWorkspace } from "../workspace/useDesign";
 import { FinderPane } from "./FinderPane";
 import { HangsPane } from "./HangsPane";
+import { HoldingPane } from "./HoldingPane";
 import { InsidePane } from "./InsidePane";
 import { OtherwisePane } from "./OtherwisePane";
 import { PlatesPane } from "./PlatesPane";
@@ -109,7 +110,7 @@ function States() {
 
 export function Behave(props: FacetProps) {
   const { answer } = useWorkspace();
-  const { finder, turns, timed, pressed, behaviours } = answer.evaluation;
+  const { finder, turns, timed, pressed, stateful, behaviours } = answer.evaluation;
   const insides = answer.rehearsal?.insides ?? [];
   const plates = answer.rehearsal?.plates ?? [];
   if (finder || turns.length > 0)
@@ -127,6 +128,7 @@ export function Behave(props: FacetProps) {
             <PlatesPane key={p.ref} plates={p} />
           ))}
           {pressed && <PressPane />}
+          {stateful && <HoldingPane />}
           {timed && <OtherwisePane />}
           {timed && <HangsPane />}
           <States />
@@ -140,6 +142,7 @@ export function Behave(props: FacetProps) {
       <Behaviours />
       <div className="behave-middle">
         {pressed && behaviours.some((b) => b.in_use) && <PressPane />}
+        {stateful && <HoldingPane />}
         <States />
       </div>
       <SchematicPane {...props} />

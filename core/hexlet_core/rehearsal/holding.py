@@ -1,0 +1,229 @@
+"""How surely a state is kept: how it wakes, which dips it forgets in, and how many of all builds do it all.
+
+Every run is the whole design. As the supply comes up, at speeds from a microsecond to a second, the parts are
+ordinary or at opposite ends. A build passes when it comes up off, is turned on, rides a sag, is turned off
+and rides another.
+"""
+
+from __future__ import annotations
+
+import random
+from collections import Counter
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..circuit import batch, vary
+from ..circuit.measure import signal
+from ..circuit.netlist import Netlist
+from ..circuit.solve import transient
+from ..design.script import Event, Script, SetPin, SetSupply
+from ..design.study import Study
+from ..errors import DocumentError, HexletError, Problem
+from ..fields import Document
+from ..quantity import show
+from .lit import half_amps, load_of, load_signal
+from .press_map import presser
+from .script import PLUGGED, circuit
+
+RAMPS = tuple(10.0**k for k in range(-6, 1))  # how fast the supply comes up [s]
+ENDS = 8  # sets of parts at opposite ends, beside the ordinary ones
+BUILDS = 200  # sets of parts drawn at random
+DEPTHS = (0.8, 0.6, 0.4, 0.2, 0.0)  # of the supply, in a dip
+LENGTHS = (1e-3, 10e-3, 0.1, 1.0)  # of a dip [s]
+PRESS = 0.15  # an ordinary press [s]
+SAG, SAGS = 0.8, 0.1  # how far the supply sags in the trial of a build, and for how long [s]
+SEED = 14
+LOOK = 0.05  # how long before the next step its outcome is looked at [s]
+
+
+class Wake(Document):
+    """The supply comes up within `ramp` [s]: of so many sets of parts, how many come up on."""
+
+    ramp: float
+    on: int
+    of: int
+
+
+class Forgets(Document):
+    """A dip to some volts for a while [s] while it is on: whether it stays on."""
+
+    volts: float
+    seconds: float
+    stays: bool
+
+
+class Lost(Document):
+    """What a build did not do, and how many did not."""
+
+    words: str
+    count: int
+
+
+class Holding(Document):
+    """How it wakes, where it forgets, and how many builds of all do everything."""
+
+    wakes: tuple[Wake, ...]
+    dips: tuple[Forgets, ...]
+    passed: int
+    builds: int
+    lost: tuple[Lost, ...]
+    says: str
+
+
+class HoldingStep(Document):
+    """How far the work is, and the answer at the end."""
+
+    done: int
+    of: int
+    holding: Holding | None = None
+
+
+@dataclass(frozen=True)
+class _Run:
+    """A circuit to run up to `stop`, and the moments it is looked at [s]."""
+
+    circuit: Netlist
+    stop: float
+    looks: tuple[float, ...]
+
+
+class _Kept:
+    """A design that keeps a state: who turns it on and off, and whose current tells."""
+
+    def __init__(self, here: Study, channel: int) -> None:
+        self.here = here
+        self.stage, self.site, self.on, self.off = presser(here)
+        self.wait = self.stage.settles(self.site) + 0.3
+        self.load = load_of(here, channel)
+        self.volts = here.design.supply.typical
+        self.amps = half_amps(here, self.load, self.volts)
+        self.name = load_signal(here, self.load)
+
+    def script(self, stop: float, *events: Event, ramp: float = PLUGGED) -> Script:
+        """The supply comes up, and what else happens."""
+        begin = SetSupply(at=LOOK, volts=self.volts, ramp=ramp)
+        return Script(title="Trial", stop=stop, start_volts=0.0, events=(begin, *events))
+
+    def press(self, who: str, at: float) -> tuple[Event, ...]:
+        return SetPin(at=at, level="active", who=who), SetPin(at=at + PRESS, level="idle", who=who)
+
+    def sag(self, at: float, volts: float, seconds: float) -> tuple[Event, ...]:
+        ramp = min(PLUGGED, seconds / 10)
+        down = SetSupply(at=at, volts=volts, ramp=ramp)
+        return down, SetSupply(at=at + seconds, volts=self.volts, ramp=ramp)
+
+    def trial(self) -> tuple[Script, tuple[tuple[float, bool, str], ...]]:
+        """Everything a build is asked to do, and when it is looked at: for which state, and what went wrong
+        where it is not in that.
+        """
+        w, sag = self.wait, SAG * self.volts
+        times = [LOOK + w * (k + 1) for k in range(5)]
+        events = (
+            *self.press(self.on, times[0]),
+            *self.sag(times[1], sag, SAGS),
+            *self.press(self.off, times[2]),
+            *self.sag(times[3], sag, SAGS),
+        )
+        looks = (
+            (times[0], False, "comes up on"),
+            (times[1], True, "is not turned on"),
+            (times[2], True, f"goes off in a sag to {show(sag, 'V')}"),
+            (times[3], False, "is not turned off"),
+            (times[4], False, f"comes on in a sag to {show(sag, 'V')}"),
+        )
+        return self.script(times[4] + LOOK, *events), tuple((t - LOOK, s, words) for t, s, words in looks)
+
+    def ran(self, run: _Run) -> tuple[bool | None, ...]:
+        """Whether the load is on at each moment; not known where the circuit does not settle."""
+        try:
+            waves = transient(run.circuit, run.stop, from_rest=True)
+        except HexletError:
+            return tuple(None for _ in run.looks)
+        amps = np.abs(signal(waves, self.name))
+        return tuple(bool(np.interp(at, waves.time, amps) > self.amps) for at in run.looks)
+
+    def made(self, script: Script) -> Netlist:
+        return circuit(self.here, script)
+
+
+def _ends(over: tuple[vary.Factor, ...], seed: int) -> vary.Changes:
+    """Every part at one of its ends, by chance."""
+    draw = random.Random(seed)
+    return vary.changes([(f, draw.choice((f.low, f.high))) for f in over])
+
+
+def holding(here: Study, channel: int = 1) -> Iterator[HoldingStep]:
+    """Every run in turn, then the answer. Closing the iterator ends the work.
+
+    Raises:
+        DocumentError: nothing in the design keeps a state that somebody presses.
+    """
+    if here.design.supply.ac:
+        raise DocumentError(Problem("supply", "A state is tried on a supply that does not alternate."))
+    kept = _Kept(here, channel)
+    script, looks = kept.trial()
+    base = kept.made(script)
+    over = vary.factors(base)
+    runs = [
+        _Run(base.varied(vary.draw(over, SEED, k)), script.stop, tuple(t for t, _, _ in looks))
+        for k in range(BUILDS)
+    ]
+    for ramp in RAMPS:
+        rises = kept.script(LOOK + ramp + kept.wait, ramp=ramp)
+        plain = kept.made(rises)
+        sets = [plain, *(plain.varied(_ends(over, SEED + k)) for k in range(ENDS))]
+        runs += [_Run(made, rises.stop, (rises.stop - LOOK / 2,)) for made in sets]
+    dips = [(depth * kept.volts, seconds) for depth in DEPTHS for seconds in LENGTHS]
+    for volts, seconds in dips:
+        at = LOOK + 2 * kept.wait
+        events = (*kept.press(kept.on, LOOK + kept.wait), *kept.sag(at, volts, seconds))
+        dipped = kept.script(at + seconds + kept.wait, *events)
+        runs.append(_Run(kept.made(dipped), dipped.stop, (dipped.stop - LOOK / 2,)))
+    found: list[tuple[bool | None, ...]] = []
+    for outcome in batch.stream(kept.ran, runs):
+        found.append(outcome)
+        yield HoldingStep(done=len(found), of=len(runs))
+    yield HoldingStep(done=len(runs), of=len(runs), holding=_told(found, looks, dips))
+
+
+def _told(
+    found: list[tuple[bool | None, ...]],
+    looks: tuple[tuple[float, bool, str], ...],
+    dips: list[tuple[float, float]],
+) -> Holding:
+    builds, woken = found[:BUILDS], found[BUILDS:]
+    lost: Counter[str] = Counter()
+    for states in builds:
+        wrong = (words for got, (_, meant, words) in zip(states, looks, strict=True) if got is not meant)
+        first = next(wrong, None)
+        if first is not None:
+            lost[first] += 1
+    each = ENDS + 1
+    wakes = []
+    for k, ramp in enumerate(RAMPS):
+        own = [states[0] for states in woken[k * each : (k + 1) * each]]
+        wakes.append(Wake(ramp=ramp, on=sum(s is True for s in own), of=each))
+    stays = [states[0] is True for states in woken[len(RAMPS) * each :]]
+    return Holding(
+        wakes=tuple(wakes),
+        dips=tuple(Forgets(volts=v, seconds=s, stays=kept) for (v, s), kept in zip(dips, stays, strict=True)),
+        passed=BUILDS - lost.total(),
+        builds=BUILDS,
+        lost=tuple(Lost(words=words, count=count) for words, count in lost.most_common()),
+        says=_woken(wakes),
+    )
+
+
+def _woken(wakes: list[Wake]) -> str:
+    if not any(w.on for w in wakes):
+        return "Comes up off, at any speed of the supply and with parts at opposite ends."
+    if all(w.on == w.of for w in wakes):
+        return "Comes up on, at any speed of the supply and with parts at opposite ends."
+    raced = [w for w in wakes if 0 < w.on < w.of]
+    if raced:
+        ends = f"{show(raced[0].ramp, 's')} to {show(raced[-1].ramp, 's')}"
+        return f"A race: on a supply that comes up within {ends} it depends on the parts."
+    on = [w.ramp for w in wakes if w.on]
+    return f"Comes up on where the supply takes {show(on[0], 's')} to {show(on[-1], 's')}, else off."
