@@ -33,6 +33,7 @@ from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
 from hexlet_core.stages.drives.npn_low_side import NpnLowSide
 from hexlet_core.stages.drives.pmos_high_side import PmosHighSide
 from hexlet_core.stages.drives.pnp_high_side import PnpHighSide
+from hexlet_core.stages.drives.relay_hold import RelayHold
 from hexlet_core.stages.drives.soft_latch import SoftLatch
 from hexlet_core.stages.guards.freewheel import Freewheel, School
 from hexlet_core.stages.guards.fuse import Fuse
@@ -145,6 +146,7 @@ def every_design() -> list[Design]:
         (PushButton(), PushButton(), SetReset(r_c=680.0), NpnLowSide(r_base=10e3), LedLoad()),
         (PushButton(), Latch555(card="timer-bipolar"), NpnLowSide(r_base=2.2e3), LedLoad()),
         *((PushButton(), PushButton(), HeldLatch(), Freewheel(), load) for load in loads),
+        *((PushButton(), PushButton(form="NC"), RelayHold(), Freewheel(), load) for load in loads[::3]),
         (ToggleSwitch(), PushButton(), Astable(), mosfet, LedLoad()),
         (ToggleSwitch(), Astable(steer="diode", tuned="trimmer", r_b=10e3, r_trim=100e3), mosfet, LedLoad()),
         (PushButton(), HeldGate(tuned="trimmer", r_hold=680e3, r_trim=1e6, turn=30.0), Freewheel(), coil),

@@ -32,6 +32,7 @@ from .drives.pair_low_side import PairLowSide
 from .drives.pmos_high_side import PmosHighSide
 from .drives.pnp_high_side import PnpHighSide
 from .drives.relay_contact import RelayContact
+from .drives.relay_hold import RelayHold
 from .drives.series_pair import SeriesPair
 from .drives.soft_latch import SoftLatch
 from .drives.straight import Straight
@@ -98,6 +99,7 @@ KINDS: tuple[type[Stage], ...] = (
     HeldGate,
     SoftLatch,
     HeldLatch,
+    RelayHold,
     OneOfN,
     Freewheel,
     Fuse,

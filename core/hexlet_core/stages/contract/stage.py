@@ -81,8 +81,13 @@ class Stage(Document):
         """
 
     def refuse(self, site: Site) -> Iterable[Problem]:
-        """Joins that the ports allow and that still make no sense here."""
-        return ()
+        """Joins that the ports allow and that still make no sense here: another form of contact."""
+        for port in self.ports():
+            given = site.seen(port.name) if port.kind == "contact" and port.way == "in" else ()
+            for contact in given:
+                if port.form and contact.form not in (port.form, "changeover"):
+                    text = f"A {port.form} contact is wanted here, and this one is a {contact.form} contact."
+                    yield Problem(f"{site.id}.{port.name}", text)
 
     def checks(self, site: Site) -> Iterable[Check]:
         return ()

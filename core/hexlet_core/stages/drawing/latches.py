@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from .pen import HEIGHT, HIGH_Y, Pen, Point, Turn
+from .pen import HEIGHT, HIGH_Y, Link, Pen, Point, Turn
 
 if TYPE_CHECKING:
     from ..contract.site import Site
@@ -187,3 +187,31 @@ def draw_set_reset(pen: Pen, site: Site) -> None:
     pen.wire((ends[1], 16.5), out, part=site.ref("switch_off"))
     pen.output = out
     pen.x = max(pen.x, out[0])
+
+
+def draw_relay_hold(pen: Pen, site: Site) -> None:
+    """Stop over start in one column, the spare contact beside them, the coil under it, the load's contact."""
+    x = max(pen.x, pen.rail_x) + 5.0
+    k, line, hold = site.ref("switch"), 10.0, x + 8.0
+    stop, start, node = site.beyond("off"), site.beyond("on"), 18.5
+    at = pen.part(stop, "contact", "button_nc", x, 5.0, side="left")
+    pen.wire((x, 0.0), at["com"], part=stop.ref("contact"))
+    pen.wire(at["nc"], (x, line), part=stop.ref("contact"))
+    at = pen.part(start, "contact", "button_no", x, 14.2, side="left")
+    pen.wire((x, line), at["com"], part=start.ref("contact"))
+    pen.wire(at["no"], (x, node), (hold, node), part=start.ref("contact"))
+    c = pen.place(k, "contact", hold, 14.2, pins=("com", "no"))
+    pen.wire((x, line), (hold, line), c["com"], part=k)
+    coil = pen.part(site, "switch", "coil", hold, 24.0, pins=("a", "b"), side="right")
+    pen.wire(c["no"], coil["a"], part=k)
+    pen.wire(coil["b"], (hold, HEIGHT), part=k)
+    d = pen.part(site, "diode", "diode", hold - 4.5, 24.0, side="left")
+    pen.wire(d["k"], (hold - 4.5, node), part=site.ref("diode"))
+    pen.wire(d["a"], (hold - 4.5, HEIGHT), part=site.ref("diode"))
+    far = hold + 7.5
+    load = pen.place(k, "contact", far, 4.0, pins=("com", "no"), named={"com": "com2", "no": "no2"})
+    pen.wire((far, 0.0), load["com2"], load=True, part=k)
+    pen.wire(load["no2"], (far, HIGH_Y), load=True, part=k)
+    pen.links.append(Link(points=((hold + 0.6, 14.2), (far - 0.6, 14.2), (far - 0.6, 4.0))))
+    pen.tag(site.lane("switched"), "V", far + 3.2, HIGH_Y - 5.0)
+    pen.output, pen.x = (far, HIGH_Y), far

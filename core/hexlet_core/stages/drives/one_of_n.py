@@ -15,7 +15,6 @@ from typing import Annotated, Any, ClassVar, Literal
 from pydantic import Field
 
 from ...cards.card import DiodeCard, RelayCard, ZenerCard
-from ...errors import Problem
 from ...fields import Q
 from ...quantity import show
 from ..contract.descriptions import StateRow
@@ -87,14 +86,6 @@ class OneOfN(Drive):
             for k in self.channels
         ]
         return (rail_in(), *buttons, off, *outs)
-
-    def refuse(self, site: Site) -> Iterator[Problem]:
-        for port in self.ports():
-            if port.kind == "contact":
-                given = site.seen(port.name)
-                if given and isinstance(given[0], Contact) and given[0].form != port.form:
-                    text = f"A {port.form} contact is wanted here, and this one is a {given[0].form} contact."
-                    yield Problem(f"{site.id}.{port.name}", text)
 
     # --- parts --------------------------------------------------------------------------------------
     def make(self, site: Site) -> Iterable[Placed]:
