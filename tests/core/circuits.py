@@ -26,6 +26,7 @@ from hexlet_core.stages.behaviours.transistor_astable import TransistorAstable
 from hexlet_core.stages.behaviours.transistor_one_shot import TransistorOneShot
 from hexlet_core.stages.contract import Act, Command, Corner, Demand, Stage, Switch
 from hexlet_core.stages.drives.ac_bridge import AcBridge
+from hexlet_core.stages.drives.cut_off import CutOff
 from hexlet_core.stages.drives.direct_contact import DirectContact
 from hexlet_core.stages.drives.held_gate import HeldGate
 from hexlet_core.stages.drives.held_latch import HeldLatch
@@ -146,6 +147,7 @@ def every_design() -> list[Design]:
         (PushButton(), PushButton(), SetReset(r_c=680.0), NpnLowSide(r_base=10e3), LedLoad()),
         (PushButton(), Latch555(card="timer-bipolar"), NpnLowSide(r_base=2.2e3), LedLoad()),
         *((PushButton(), PushButton(), HeldLatch(), Freewheel(), load) for load in loads),
+        *((CutOff(), Freewheel(), load) for load in loads[::3]),
         *((PushButton(), PushButton(form="NC"), RelayHold(), Freewheel(), load) for load in loads[::3]),
         (ToggleSwitch(), PushButton(), Astable(), mosfet, LedLoad()),
         (ToggleSwitch(), Astable(steer="diode", tuned="trimmer", r_b=10e3, r_trim=100e3), mosfet, LedLoad()),

@@ -8,16 +8,19 @@ import unittest
 import numpy as np
 from hexlet_core.circuit.measure import signal
 from hexlet_core.circuit.solve import transient
-from hexlet_core.design.document import Design, changed, in_line
+from hexlet_core.design.document import Design, Supply, changed, in_line
 from hexlet_core.design.study import study
 from hexlet_core.errors import DocumentError
 from hexlet_core.rehearsal.holding import Holding, holding
 from hexlet_core.rehearsal.lit import half_amps, load_signal
 from hexlet_core.rehearsal.press_map import press_map, presser
+from hexlet_core.rehearsal.rehearse import waves_of
+from hexlet_core.rehearsal.script import presets
 from hexlet_core.stages.behaviours.counter_timer import CounterTimer
 from hexlet_core.stages.behaviours.latch_555 import Latch555
 from hexlet_core.stages.behaviours.set_reset import SetReset
 from hexlet_core.stages.contract import Act, Corner, Stage
+from hexlet_core.stages.drives.cut_off import CutOff
 from hexlet_core.stages.drives.held_latch import HeldLatch
 from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
 from hexlet_core.stages.drives.relay_hold import RelayHold
@@ -48,7 +51,14 @@ def found(design: Design) -> Holding:
     return last
 
 
-KINDS: tuple[Stage, ...] = (SetReset(), Latch555(), Latch555(card="timer-bipolar"), HeldLatch(), SoftLatch())
+KINDS: tuple[Stage, ...] = (
+    SetReset(),
+    Latch555(),
+    Latch555(card="timer-bipolar"),
+    HeldLatch(),
+    SoftLatch(),
+    RelayHold(),
+)
 
 
 class Suite(unittest.TestCase):
@@ -216,3 +226,58 @@ class ByItsOwnContact(unittest.TestCase):
         self.assertIn("b3.off", [p.field for p in study(wrong).problems])
         other = in_line(PushButton(form="NC"), PushButton(), HeldLatch(), Resistive(), name="Other")
         self.assertIn("b3.on", [p.field for p in study(other).problems])
+
+
+class Guarded(unittest.TestCase):
+    """The battery guard, on a battery that is turned slowly down and up."""
+
+    battery = Supply(kind="lead-acid battery", low=10.8, typical=12.6, high=14.4, resistance=0.05)
+
+    def design(self, **more: object) -> Design:
+        path = (CutOff.model_validate(more), Resistive(resistance=24.0, power=10.0))
+        return in_line(*path, name="Guarded", supply=self.battery)
+
+    def turned(self, design: Design) -> tuple[list[float], list[float]]:
+        """The battery's volts at which it goes off, and comes on again."""
+        here = study(design)
+        script = presets(here)[0]
+        waves = waves_of(here, script)
+        volts, on = signal(waves, here.signal("b1", "plus")), signal(waves, here.signal("b1", "drain")) > 6.0
+        after = waves.time > 1.0
+        edges = np.flatnonzero(np.diff(on.astype(int)) * after[1:])
+        return ([float(volts[k]) for k in edges if on[k]], [float(volts[k]) for k in edges if not on[k]])
+
+    def test_both_levels_are_those_of_the_circuit_across_the_turn(self) -> None:
+        """Oracle: the transient of the whole design, zener, comparator and filter among it."""
+        for turn in (20.0, 33.0, 50.0):
+            design = self.design(turn=turn)
+            here = study(design)
+            stage = here.flow.stage("b1")
+            assert isinstance(stage, CutOff)
+            site = here.flow.sites["b1"]
+            (off,), (back,) = self.turned(design)
+            self.assertAlmostEqual(off, stage.cuts(site), delta=0.05)
+            self.assertAlmostEqual(back, stage.returns(site), delta=0.08)
+
+    def test_its_trimmer_reaches_the_wish_whatever_the_parts(self) -> None:
+        here = study(self.design())
+        stage, site = here.flow.stage("b1"), here.flow.sites["b1"]
+        assert isinstance(stage, CutOff)
+        lowest, highest = stage.reaches(site)
+        self.assertLess(lowest, 10.8)
+        self.assertGreater(highest, 10.8)
+        told = verdict(self.design(turn=90.0), "cuts_late")
+        self.assertEqual(told.standing, "tight")
+        assert told.remedy is not None
+        cured = changed(self.design(turn=90.0), [(c.path, c.value) for c in told.remedy.changes])
+        self.assertEqual(verdict(cured, "cuts_late").standing, "fits")
+
+    def test_too_little_hysteresis_chatters(self) -> None:
+        """Oracle: on a battery of two ohms the load goes on and off again and again as it falls."""
+        weak = self.battery.model_copy(update={"resistance": 2.0})
+        path = (CutOff(r_back=4.7e6, c_filter=100e-9), Resistive(resistance=24.0, power=10.0))
+        chatters = in_line(*path, name="Weak", supply=weak)
+        self.assertEqual(verdict(chatters, "chatters").standing, "fails")
+        off, _ = self.turned(chatters)
+        self.assertGreater(len(off), 3)
+        self.assertEqual(verdict(self.design(), "chatters").standing, "fits")

@@ -13,7 +13,7 @@ from typing import NamedTuple
 from ..circuit.devices.base import thermal_voltage
 from ..circuit.devices.heat import ROOM
 from ..roots import root
-from .card import BipolarCard, DiodeCard, FieldEffectCard, LedCard, OptocouplerCard
+from .card import BipolarCard, DiodeCard, FieldEffectCard, LedCard, OptocouplerCard, ZenerCard
 from .derive import (
     BETA_REVERSE,
     EARLY_VOLTAGE,
@@ -160,3 +160,9 @@ def opto_volts(card: OptocouplerCard, amps: float, lit: float) -> float:
     i_ec = max(most / (gain + 1) - carries / gain, 1e-12) / ((1 + back) / gain + back)
     v_ce = v_t * math.log((carries + i_ec * (1 + back)) / i_ec) + model["saturation"] * carries
     return float(v_ce) + STEEP * max(amps / max(most, 1e-12) - 1, 0.0)
+
+
+def reverse_volts(card: ZenerCard, amps: float) -> float:
+    """A zener's volts at a current [A]: V_Z and its impedance there, as many again for each e-fold."""
+    slope = card.impedance * card.test_current
+    return max(card.voltage + slope * math.log(max(amps, 1e-9) / card.test_current), 0.0)

@@ -126,6 +126,7 @@ def _as_script(play: Play, volts: float) -> Script:
         events.append(SetPin(at=act.at, level="active" if act.state == "active" else "idle", who=act.who))
         if act.hold is not None:
             events.append(SetPin(at=act.at + act.hold, level="idle", who=act.who))
+    events += [SetSupply(at=at, volts=to, ramp=within) for at, to, within in play.supply]
     if play.plugged is None:
         return Script(title=play.title, stop=play.stop, events=tuple(events))
     on = SetSupply(at=play.plugged, volts=volts, ramp=PLUGGED)

@@ -21,6 +21,7 @@ from .contract.stage import Role, Stage
 from .drives.ac_bridge import AcBridge
 from .drives.chain_low_side import ChainLowSide
 from .drives.complementary import Complementary
+from .drives.cut_off import CutOff
 from .drives.direct_contact import DirectContact
 from .drives.held_gate import HeldGate
 from .drives.held_latch import HeldLatch
@@ -100,6 +101,7 @@ KINDS: tuple[type[Stage], ...] = (
     SoftLatch,
     HeldLatch,
     RelayHold,
+    CutOff,
     OneOfN,
     Freewheel,
     Fuse,

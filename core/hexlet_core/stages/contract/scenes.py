@@ -42,13 +42,14 @@ class Scene:
 @dataclass(frozen=True)
 class Play:
     """A script that a kind brings: what its actors do up to a time [s]; with `plugged`, the supply is
-    switched on then [s].
+    switched on then [s]; `supply` is where it goes: from when [s], to what [V], within how long [s].
     """
 
     title: str
     stop: float
     acts: tuple[Act, ...] = ()
     plugged: float | None = None
+    supply: tuple[tuple[float, float, float], ...] = ()
 
 
 class Probe(Document):

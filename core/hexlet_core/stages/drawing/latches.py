@@ -215,3 +215,48 @@ def draw_relay_hold(pen: Pen, site: Site) -> None:
     pen.links.append(Link(points=((hold + 0.6, 14.2), (far - 0.6, 14.2), (far - 0.6, 4.0))))
     pen.tag(site.lane("switched"), "V", far + 3.2, HIGH_Y - 5.0)
     pen.output, pen.x = (far, HIGH_Y), far
+
+
+def draw_cut_off(pen: Pen, site: Site) -> None:
+    """Zener and divider to the left, the comparator between, the switch to the right."""
+    z = max(pen.x, pen.rail_x) + 4.0  # the zener's column
+    d, centre = z + 9.0, z + 24.0  # the divider's, and the comparator's middle
+    u, gate = site.ref("comparator"), 8.0
+    at = pen.part(site, "comparator", "amplifier", centre, 17.0, value="", side="below")
+    pen.wire(at["vcc"], (centre, 0.0), part=u)
+    pen.wire(at["vee"], (centre, HEIGHT), part=u)
+    _hang(pen, site, "feed", "resistor", z, 4.0, ("a", (z, 0.0)))
+    zener = pen.part(site, "reference", "zener", z, 25.0, side="left")
+    pen.wire((z, 7.0), zener["k"], part=site.ref("feed"))
+    pen.wire(zener["a"], (z, HEIGHT), part=site.ref("reference"))
+    # The divider with its trimmer; its tap goes to the comparator's lower input.
+    _hang(pen, site, "top", "resistor", d, 4.0, ("a", (d, 0.0)))
+    trim = pen.part(site, "trim", "potentiometer", d, 11.0, side="left")
+    pen.wire((d, 7.0), trim["a"], part=site.ref("top"))
+    lower = pen.part(site, "bottom", "resistor", d, 25.0, side="left")
+    pen.wire(trim["b"], lower["a"], part=site.ref("bottom"))
+    pen.wire(lower["b"], (d, HEIGHT), part=site.ref("bottom"))
+    share, level = at["m"], at["p"]
+    tap = (d + 5.0, trim["w"][1])
+    pen.wire(trim["w"], tap, (tap[0], share[1]), share, part=site.ref("trim"))
+    c = pen.part(site, "filter", "electrolytic", tap[0], 25.5, side="right")
+    pen.wire((tap[0], share[1]), c["a"], part=site.ref("filter"))
+    pen.wire(c["b"], (tap[0], HEIGHT), part=site.ref("filter"))
+    # The level: from the zener, and back from the gate.
+    r = pen.part(site, "ref", "resistor", z + 4.5, level[1], turn=270, side="above")
+    pen.wire((z, level[1]), r["a"], part=site.ref("ref"))
+    pen.wire(r["b"], level, part=site.ref("ref"))
+    out, end = at["out"], centre + 8.0
+    pen.wire(out, (end, out[1]), (end, gate), part=u)
+    b = pen.part(site, "back", "resistor", centre + 1.0, 23.5, turn=90, side="below")
+    pen.wire((end, out[1]), (end, 23.5), b["a"], part=site.ref("back"))
+    pen.wire(b["b"], (level[0] - 1.5, 23.5), (level[0] - 1.5, level[1]), part=site.ref("back"))
+    _hang(pen, site, "pull", "resistor", end, 4.0, ("a", (end, 0.0)), ("b", (end, gate)))
+    switch = pen.part(site, "switch", "p_mosfet", end + 9.0, gate)
+    pen.wire((end, gate), switch["g"], part=u)
+    pen.wire(switch["s"], (switch["s"][0], 0.0), load=True, part=site.ref("switch"))
+    at_load = (switch["d"][0], HIGH_Y)
+    pen.wire(switch["d"], at_load, load=True, part=site.ref("switch"))
+    pen.control = (end + 3.0, gate)
+    pen.tag(site.lane("drain"), "V", at_load[0], 14.0)
+    pen.output, pen.x = at_load, at_load[0]
