@@ -11,9 +11,11 @@ from hexlet_core.stages.behaviours.one_shot import OneShot
 from hexlet_core.stages.behaviours.power_on_delay import PowerOnDelay
 from hexlet_core.stages.contract import Stage
 from hexlet_core.stages.drives.ac_bridge import AcBridge
+from hexlet_core.stages.drives.cut_off import CutOff
 from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
 from hexlet_core.stages.drives.npn_low_side import NpnLowSide
 from hexlet_core.stages.drives.pmos_high_side import PmosHighSide
+from hexlet_core.stages.drives.relay_hold import RelayHold
 from hexlet_core.stages.drives.soft_latch import SoftLatch
 from hexlet_core.stages.guards.freewheel import Freewheel
 from hexlet_core.stages.guards.fuse import Fuse
@@ -192,6 +194,21 @@ def others() -> list[Design]:
         ),
         in_line(
             PushButton(), SoftLatch(), LedLoad(count=3, r_series=510.0), name="Bench light", supply=BATTERY
+        ),
+        in_line(
+            PushButton(most=0.1),
+            PushButton(form="NC", most=0.1),
+            RelayHold(),
+            Freewheel(school="none"),
+            Resistive(resistance=6.8, power=40.0, name="Mount rail"),
+            name="Mount rail",
+            supply=BATTERY,
+        ),
+        in_line(
+            CutOff(),
+            Resistive(resistance=24.0, power=15.0, name="Dew rail"),
+            name="Battery guard",
+            supply=BATTERY,
         ),
         selector(
             *(Resistive(resistance=22.0, power=10.0, name=f"Panel {k}") for k in (1, 2, 3)),

@@ -232,7 +232,7 @@ class Shelving(Browsing):
         self.page.get_by_role("menuitem", name="Delete").click()
         self.see("10 designs")
         self.button("Undo").click()
-        self.see("11 designs")
+        self.see("13 designs")
         self.page.get_by_label("Design file").set_input_files(self.file(text))
         self.see("“Roof-vent fan relay 2” was brought in.")
 

@@ -49,6 +49,27 @@ class Timing(Browsing):
         self.page.get_by_label("Script").select_option("One press")
         expect(self.page.get_by_label("Script")).to_have_value("One press")
 
+    def test_how_surely_a_state_is_kept_is_shown(self) -> None:
+        self.fan = Design.objects.get(name="Mount rail")
+        self.open("behave")
+        pane = self.page.get_by_role("region", name="How surely it keeps its state")
+        expect(pane).to_contain_text("200 of 200 builds", timeout=40_000)
+        expect(pane).to_contain_text("Comes up off, at any speed of the supply")
+        expect(pane.get_by_role("table", name="The supply dips while it is on")).to_contain_text("stays")
+        press = self.page.get_by_role("region", name="How long you hold it")
+        expect(press).to_contain_text("presses of S1 and S2", timeout=40_000)
+
+    def test_a_guard_is_trimmed_across_its_turn(self) -> None:
+        self.fan = Design.objects.get(name="Battery guard")
+        self.open("behave")
+        pane = self.page.get_by_role("region", name="RP1 across its turn")
+        expect(pane).to_contain_text("off at 10.8 V")
+        knob = self.page.get_by_role("slider", name="RP1 across its turn: the knob")
+        knob.press("Shift+ArrowRight")
+        knob.press("Enter")
+        self.wait_for_value("blocks.b1.turn", 48.0)
+        self.page.locator("li.verdict", has_text="Not cut off too early").wait_for()
+
     def test_values_are_chosen_by_a_school_and_counted_from_letting_go(self) -> None:
         self.fan = Design.objects.get(name="Red map light")
         self.open("behave")

@@ -34,16 +34,36 @@ class Rehearsals(Shed):
         self.assertNotEqual(first["id"], other["id"])
 
     def test_a_press_map_comes_whole(self) -> None:
-        latch = next(d for d in self.get("/api/shelf")["designs"] if d["name"] == "Bench light")
-        document = self.get(f"/api/designs/{latch['id']}")["document"]
-        found = self.run_out("press-map", {"document": document})
+        found = self.run_out("press-map", {"document": self.document("Bench light")})
         self.assertEqual(found["state"], "done")
         self.assertIsNotNone(found["map"])
 
+    def document(self, name: str) -> dict[str, Any]:
+        """A demo design's document."""
+        id = next(d["id"] for d in self.get("/api/shelf")["designs"] if d["name"] == name)
+        found: dict[str, Any] = self.get(f"/api/designs/{id}")["document"]
+        return found
+
+    def test_how_surely_a_state_is_kept_is_a_job_too(self) -> None:
+        found = self.run_out("holding", {"document": self.document("Bench light")})
+        held = found["holding"]["holding"]
+        self.assertEqual((found["state"], held["passed"]), ("done", held["builds"]))
+        self.assertEqual(self.run_out("holding", self.body())["state"], "failed")
+
+    def test_what_becomes_of_a_time_is_a_job_too(self) -> None:
+        found = self.run_out("otherwise", {"document": self.document("Red map light")})
+        told = found["otherwise"]["otherwise"]
+        self.assertEqual((found["state"], len(told["courses"]), len(told["dips"])), ("done", 8, 16))
+        answer = self.send(
+            "post",
+            "/api/answer",
+            {"document": self.document("Red map light"), "script": told["courses"][1]["script"]},
+        )
+        self.assertEqual(answer["rehearsal"]["script"]["title"], "Held on")
+        self.assertEqual(self.run_out("otherwise", self.body())["state"], "failed")
+
     def test_what_a_time_hangs_on_is_a_job_too(self) -> None:
-        light = next(d for d in self.get("/api/shelf")["designs"] if d["name"] == "Red map light")
-        document = self.get(f"/api/designs/{light['id']}")["document"]
-        found = self.run_out("hangs", {"document": document})
+        found = self.run_out("hangs", {"document": self.document("Red map light")})
         self.assertEqual((found["state"], found["hangs"]["hangs"]["levers"][0]["part"]), ("done", "C1"))
         self.assertEqual(self.run_out("hangs", self.body())["state"], "failed")
 

@@ -14,6 +14,8 @@ from ..stages.behaviours.one_shot import OneShot
 from ..stages.behaviours.power_on_delay import PowerOnDelay
 from ..stages.contract import Stage
 from ..stages.drives.ac_bridge import AcBridge
+from ..stages.drives.cut_off import CutOff
+from ..stages.drives.held_latch import HeldLatch
 from ..stages.drives.nmos_low_side import NmosLowSide
 from ..stages.drives.one_of_n import OneOfN
 from ..stages.drives.soft_latch import SoftLatch
@@ -104,6 +106,18 @@ _STARTS: dict[str, _Start] = {
         "Drive and Behave in one, Load",
         "latch",
         lambda: in_line(PushButton(), SoftLatch(), Resistive(), name="New soft latch"),
+    ),
+    "hold": _Start(
+        "Start and stop, two buttons",
+        "Drive and Behave in one, Load",
+        "latch",
+        lambda: in_line(PushButton(), PushButton(), HeldLatch(), Resistive(), name="New held latch"),
+    ),
+    "guard": _Start(
+        "Save a battery from running flat",
+        "Drive and Behave in one, Load",
+        "cutoff",
+        lambda: in_line(CutOff(), Resistive(), name="New battery guard"),
     ),
     "select": _Start(
         "One of three at a time",

@@ -1510,6 +1510,89 @@ export interface components {
              */
             r_reset: number;
         };
+        /** CutOff */
+        CutOff: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cut_off";
+            /**
+             * Card
+             * @default pmos-55v-12a
+             */
+            card: string;
+            /**
+             * Comparator
+             * @default comparator-open
+             */
+            comparator: string;
+            /**
+             * Zener
+             * @default zener-5v1
+             */
+            zener: string;
+            /**
+             * R Zener
+             * @default 10000
+             */
+            r_zener: number;
+            /**
+             * R Top
+             * @default 36000
+             */
+            r_top: number;
+            /**
+             * R Trim
+             * @default 10000
+             */
+            r_trim: number;
+            /**
+             * Turn
+             * @default 38
+             */
+            turn: number;
+            /**
+             * R Bottom
+             * @default 22000
+             */
+            r_bottom: number;
+            /**
+             * C Filter
+             * @default 0.0000047
+             */
+            c_filter: number;
+            /**
+             * R Ref
+             * @default 22000
+             */
+            r_ref: number;
+            /**
+             * R Back
+             * @default 470000
+             */
+            r_back: number;
+            /**
+             * R Gate
+             * @default 10000
+             */
+            r_gate: number;
+            /**
+             * Wanted
+             * @default 10.8
+             */
+            wanted: number;
+            /**
+             * At Least
+             * @default 10.5
+             */
+            at_least: number;
+            /**
+             * At Most
+             * @default 11.1
+             */
+            at_most: number;
+        };
         /** Decoupling */
         Decoupling: {
             /**
@@ -1593,7 +1676,7 @@ export interface components {
             series: "E12" | "E24" | "E96" | "drawer";
             /** Blocks */
             blocks: {
-                [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["JumperWire"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["TransistorOneShot"] | components["schemas"]["Astable"] | components["schemas"]["Dimmer"] | components["schemas"]["PowerOnDelay"] | components["schemas"]["TransistorAstable"] | components["schemas"]["AmpOscillator"] | components["schemas"]["CounterTimer"] | components["schemas"]["Latch555"] | components["schemas"]["SetReset"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["HeldGate"] | components["schemas"]["SoftLatch"] | components["schemas"]["HeldLatch"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
+                [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["JumperWire"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["TransistorOneShot"] | components["schemas"]["Astable"] | components["schemas"]["Dimmer"] | components["schemas"]["PowerOnDelay"] | components["schemas"]["TransistorAstable"] | components["schemas"]["AmpOscillator"] | components["schemas"]["CounterTimer"] | components["schemas"]["Latch555"] | components["schemas"]["SetReset"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["HeldGate"] | components["schemas"]["SoftLatch"] | components["schemas"]["HeldLatch"] | components["schemas"]["RelayHold"] | components["schemas"]["CutOff"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
             };
             /**
              * Joins
@@ -1616,7 +1699,7 @@ export interface components {
             /** Set Aside */
             set_aside?: {
                 [key: string]: {
-                    [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["JumperWire"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["TransistorOneShot"] | components["schemas"]["Astable"] | components["schemas"]["Dimmer"] | components["schemas"]["PowerOnDelay"] | components["schemas"]["TransistorAstable"] | components["schemas"]["AmpOscillator"] | components["schemas"]["CounterTimer"] | components["schemas"]["Latch555"] | components["schemas"]["SetReset"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["HeldGate"] | components["schemas"]["SoftLatch"] | components["schemas"]["HeldLatch"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
+                    [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["JumperWire"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["TransistorOneShot"] | components["schemas"]["Astable"] | components["schemas"]["Dimmer"] | components["schemas"]["PowerOnDelay"] | components["schemas"]["TransistorAstable"] | components["schemas"]["AmpOscillator"] | components["schemas"]["CounterTimer"] | components["schemas"]["Latch555"] | components["schemas"]["SetReset"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["HeldGate"] | components["schemas"]["SoftLatch"] | components["schemas"]["HeldLatch"] | components["schemas"]["RelayHold"] | components["schemas"]["CutOff"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
                 };
             };
             /** Origins */
@@ -1913,7 +1996,7 @@ export interface components {
             r_pull: number;
             /**
              * R Gate
-             * @default 10000
+             * @default 4700
              */
             r_gate: number;
             /**
@@ -3133,6 +3216,29 @@ export interface components {
              * @default 4700
              */
             r_pull: number | null;
+            /**
+             * Hottest
+             * @default 52
+             */
+            hottest: number;
+        };
+        /** RelayHold */
+        RelayHold: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "relay_hold";
+            /**
+             * Card
+             * @default relay-12v-320r-two
+             */
+            card: string;
+            /**
+             * Diode
+             * @default diode-200ma-100v
+             */
+            diode: string;
             /**
              * Hottest
              * @default 52
