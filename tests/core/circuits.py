@@ -36,6 +36,7 @@ from hexlet_core.stages.drives.pmos_high_side import PmosHighSide
 from hexlet_core.stages.drives.pnp_high_side import PnpHighSide
 from hexlet_core.stages.drives.relay_hold import RelayHold
 from hexlet_core.stages.drives.soft_latch import SoftLatch
+from hexlet_core.stages.drives.soft_start import SoftStart
 from hexlet_core.stages.guards.freewheel import Freewheel, School
 from hexlet_core.stages.guards.fuse import Fuse
 from hexlet_core.stages.guards.reverse_guard import ReverseGuard
@@ -148,6 +149,7 @@ def every_design() -> list[Design]:
         (PushButton(), Latch555(card="timer-bipolar"), NpnLowSide(r_base=2.2e3), LedLoad()),
         *((PushButton(), PushButton(), HeldLatch(), Freewheel(), load) for load in loads),
         *((CutOff(), Freewheel(), load) for load in loads[::3]),
+        *((LogicPin(), SoftStart(), Freewheel(), load) for load in loads[1::3]),
         *((PushButton(), PushButton(form="NC"), RelayHold(), Freewheel(), load) for load in loads[::3]),
         (ToggleSwitch(), PushButton(), Astable(), mosfet, LedLoad()),
         (ToggleSwitch(), Astable(steer="diode", tuned="trimmer", r_b=10e3, r_trim=100e3), mosfet, LedLoad()),

@@ -36,6 +36,7 @@ from .drives.relay_contact import RelayContact
 from .drives.relay_hold import RelayHold
 from .drives.series_pair import SeriesPair
 from .drives.soft_latch import SoftLatch
+from .drives.soft_start import SoftStart
 from .drives.straight import Straight
 from .guards.across_switch import AcrossSwitch
 from .guards.back_feed import BackFeed
@@ -102,6 +103,7 @@ KINDS: tuple[type[Stage], ...] = (
     HeldLatch,
     RelayHold,
     CutOff,
+    SoftStart,
     OneOfN,
     Freewheel,
     Fuse,

@@ -396,6 +396,7 @@ class Switch:
     scene: str = ""  # in which it is closed, where that is one of its own
     apart: bool = False  # the load's supply returns elsewhere than at 0 V
     beat: Beat | None = None  # where it opens and closes by itself: closed and open each time
+    ramp: float = 0.0  # within how long its output comes up, where it does so gently [s]
     slow: bool = False  # whether it opens so slowly that a winding's current just follows
 
     @property
@@ -410,6 +411,8 @@ class Switch:
         rush, rail = demand.inrush, self.rail
         if rush is None:
             return 0.0
+        if self.ramp > 0.0 and rush.farads > 0.0:
+            return demand.most(rail.high) + rush.farads * rail.high / self.ramp
         top = min(rail.high, self.reaches) * (math.sqrt(2) if rail.ac else 1.0)
         ohms = rush.ohms + rail.resistance
 
