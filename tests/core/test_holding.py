@@ -11,7 +11,7 @@ from hexlet_core.circuit.solve import transient
 from hexlet_core.design.document import Design, Supply, changed, in_line
 from hexlet_core.design.study import study
 from hexlet_core.errors import DocumentError
-from hexlet_core.rehearsal.holding import Holding, holding
+from hexlet_core.rehearsal.holding import Keeping, holding
 from hexlet_core.rehearsal.lit import half_amps, load_signal
 from hexlet_core.rehearsal.press_map import press_map, presser
 from hexlet_core.rehearsal.rehearse import waves_of
@@ -45,7 +45,7 @@ def kept(stage: Stage, volts: float = 12.0, load: Stage | None = None) -> Design
     return in_line(*path, name="Kept", supply=on(volts))
 
 
-def found(design: Design) -> Holding:
+def found(design: Design) -> Keeping:
     last = list(holding(study(design)))[-1].holding
     assert last is not None
     return last

@@ -33,7 +33,7 @@ class Ramps(unittest.TestCase):
     def test_it_comes_up_as_the_circuit_does(self) -> None:
         """Oracle: the transient of the whole design, its peak and its rise from a tenth to nine tenths."""
         for load in (LARGE, Resistive(resistance=24.0, power=15.0)):
-            for more in ({}, {"c_rate": 100e-9}, {"r_drive": 680e3}):
+            for more in ({}, {"c_rate": 330e-9}, {"r_drive": 220e3, "r_pull": 2.2e6}):
                 design = softly(load, **more)
                 here = study(design)
                 stage, site = here.flow.stage("b2"), here.flow.sites["b2"]
@@ -46,7 +46,7 @@ class Ramps(unittest.TestCase):
                 peak = float(-signal(waves, here.signal("b2", "i(switch.d)")).min())
                 with self.subTest(load=load.summary, more=more):
                     self.assertAlmostEqual(rise.seconds, (high - low) / 0.8, delta=0.16 * rise.seconds)
-                    self.assertAlmostEqual(rise.peak, peak, delta=0.1 * peak)
+                    self.assertAlmostEqual(rise.peak, peak, delta=0.13 * peak)
 
     def test_the_equations_hold_when_they_are_stepped_apart(self) -> None:
         """Oracle: the same two charges by small steps of Euler's rule."""
@@ -71,7 +71,7 @@ class Ramps(unittest.TestCase):
 
     def test_an_inrush_that_opens_a_fuse_is_cured(self) -> None:
         behind = (Fuse(card="fuse-1a-slow"), ModuleLoad(capacitance=22e-3, current=0.3, esr=0.05))
-        slow = SoftStart(c_rate=470e-9, c_gate=4.7e-6)
+        slow = SoftStart(c_rate=1.5e-6, c_gate=15e-6)
         hard, soft = (
             in_line(LogicPin(), drive, *behind, name="Fused", supply=BATTERY)
             for drive in (PmosHighSide(), slow)
@@ -91,7 +91,7 @@ class Ramps(unittest.TestCase):
     def test_plugged_in_it_stays_off_and_without_its_gate_capacitor_it_does_not(self) -> None:
         """Oracle: the transient of a supply that comes up within a microsecond."""
         lifted = []
-        for c_gate in (470e-9, 100e-12):
+        for c_gate in (1.5e-6, 100e-12):
             design = softly(LARGE, c_gate=c_gate)
             here = study(design)
             self.assertEqual(verdict(design, "plugged").standing == "fails", c_gate < 1e-9)

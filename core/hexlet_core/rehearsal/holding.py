@@ -61,7 +61,7 @@ class Lost(Document):
     count: int
 
 
-class Holding(Document):
+class Keeping(Document):
     """How it wakes, where it forgets, and how many builds of all do everything."""
 
     wakes: tuple[Wake, ...]
@@ -77,7 +77,7 @@ class HoldingStep(Document):
 
     done: int
     of: int
-    holding: Holding | None = None
+    holding: Keeping | None = None
 
 
 @dataclass(frozen=True)
@@ -192,7 +192,7 @@ def _told(
     found: list[tuple[bool | None, ...]],
     looks: tuple[tuple[float, bool, str], ...],
     dips: list[tuple[float, float]],
-) -> Holding:
+) -> Keeping:
     builds, woken = found[:BUILDS], found[BUILDS:]
     lost: Counter[str] = Counter()
     for states in builds:
@@ -206,7 +206,7 @@ def _told(
         own = [states[0] for states in woken[k * each : (k + 1) * each]]
         wakes.append(Wake(ramp=ramp, on=sum(s is True for s in own), of=each))
     stays = [states[0] is True for states in woken[len(RAMPS) * each :]]
-    return Holding(
+    return Keeping(
         wakes=tuple(wakes),
         dips=tuple(Forgets(volts=v, seconds=s, stays=kept) for (v, s), kept in zip(dips, stays, strict=True)),
         passed=BUILDS - lost.total(),

@@ -1676,7 +1676,7 @@ export interface components {
             series: "E12" | "E24" | "E96" | "drawer";
             /** Blocks */
             blocks: {
-                [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["JumperWire"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["TransistorOneShot"] | components["schemas"]["Astable"] | components["schemas"]["Dimmer"] | components["schemas"]["PowerOnDelay"] | components["schemas"]["TransistorAstable"] | components["schemas"]["AmpOscillator"] | components["schemas"]["CounterTimer"] | components["schemas"]["Latch555"] | components["schemas"]["SetReset"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["HeldGate"] | components["schemas"]["SoftLatch"] | components["schemas"]["HeldLatch"] | components["schemas"]["RelayHold"] | components["schemas"]["CutOff"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
+                [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["JumperWire"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["TransistorOneShot"] | components["schemas"]["Astable"] | components["schemas"]["Dimmer"] | components["schemas"]["PowerOnDelay"] | components["schemas"]["TransistorAstable"] | components["schemas"]["AmpOscillator"] | components["schemas"]["CounterTimer"] | components["schemas"]["Latch555"] | components["schemas"]["SetReset"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["HeldGate"] | components["schemas"]["SoftLatch"] | components["schemas"]["HeldLatch"] | components["schemas"]["RelayHold"] | components["schemas"]["CutOff"] | components["schemas"]["SoftStart"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
             };
             /**
              * Joins
@@ -1699,7 +1699,7 @@ export interface components {
             /** Set Aside */
             set_aside?: {
                 [key: string]: {
-                    [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["JumperWire"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["TransistorOneShot"] | components["schemas"]["Astable"] | components["schemas"]["Dimmer"] | components["schemas"]["PowerOnDelay"] | components["schemas"]["TransistorAstable"] | components["schemas"]["AmpOscillator"] | components["schemas"]["CounterTimer"] | components["schemas"]["Latch555"] | components["schemas"]["SetReset"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["HeldGate"] | components["schemas"]["SoftLatch"] | components["schemas"]["HeldLatch"] | components["schemas"]["RelayHold"] | components["schemas"]["CutOff"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
+                    [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["JumperWire"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["TransistorOneShot"] | components["schemas"]["Astable"] | components["schemas"]["Dimmer"] | components["schemas"]["PowerOnDelay"] | components["schemas"]["TransistorAstable"] | components["schemas"]["AmpOscillator"] | components["schemas"]["CounterTimer"] | components["schemas"]["Latch555"] | components["schemas"]["SetReset"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["HeldGate"] | components["schemas"]["SoftLatch"] | components["schemas"]["HeldLatch"] | components["schemas"]["RelayHold"] | components["schemas"]["CutOff"] | components["schemas"]["SoftStart"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
                 };
             };
             /** Origins */
@@ -3694,6 +3694,82 @@ export interface components {
              * @default 3
              */
             again_within: number;
+        };
+        /** SoftStart */
+        SoftStart: {
+            /** Heatsink */
+            heatsink?: number | null;
+            /**
+             * Shift
+             * @default npn
+             * @enum {string}
+             */
+            shift: "none" | "npn" | "nmos";
+            /**
+             * Shift Npn
+             * @default npn-40v-200ma
+             */
+            shift_npn: string;
+            /**
+             * Shift Nmos
+             * @default nmos-55v-5a-logic
+             */
+            shift_nmos: string;
+            /**
+             * R Shift
+             * @default 4700
+             */
+            r_shift: number;
+            /**
+             * R Shift Pull
+             * @default 4700
+             */
+            r_shift_pull: number | null;
+            /**
+             * R Drive
+             * @default 100000
+             */
+            r_drive: number;
+            /**
+             * R Pull
+             * @default 1000000
+             */
+            r_pull: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "soft_start";
+            /**
+             * Card
+             * @default pmos-55v-12a
+             */
+            card: string;
+            /**
+             * On Within
+             * @default 0.0001
+             */
+            on_within: number;
+            /**
+             * Off Within
+             * @default 0.0005
+             */
+            off_within: number;
+            /**
+             * C Gate
+             * @default 0.0000015
+             */
+            c_gate: number;
+            /**
+             * C Rate
+             * @default 1.5e-7
+             */
+            c_rate: number;
+            /**
+             * Gulp
+             * @default 2
+             */
+            gulp: number;
         };
         /** SolenoidLoad */
         SolenoidLoad: {
@@ -6642,24 +6718,6 @@ export interface components {
             hangs?: components["schemas"]["Hangs"] | null;
         };
         /**
-         * Holding
-         * @description How it wakes, where it forgets, and how many builds of all do everything.
-         */
-        Holding: {
-            /** Wakes */
-            wakes: components["schemas"]["Wake"][];
-            /** Dips */
-            dips: components["schemas"]["Forgets"][];
-            /** Passed */
-            passed: number;
-            /** Builds */
-            builds: number;
-            /** Lost */
-            lost: components["schemas"]["Lost"][];
-            /** Says */
-            says: string;
-        };
-        /**
          * HoldingStep
          * @description How far the work is, and the answer at the end.
          */
@@ -6668,7 +6726,7 @@ export interface components {
             done: number;
             /** Of */
             of: number;
-            holding?: components["schemas"]["Holding"] | null;
+            holding?: components["schemas"]["Keeping"] | null;
         };
         /**
          * JobOut
@@ -6689,6 +6747,24 @@ export interface components {
             hangs: components["schemas"]["HangsStep"] | null;
             otherwise: components["schemas"]["OtherwiseStep"] | null;
             holding: components["schemas"]["HoldingStep"] | null;
+        };
+        /**
+         * Keeping
+         * @description How it wakes, where it forgets, and how many builds of all do everything.
+         */
+        Keeping: {
+            /** Wakes */
+            wakes: components["schemas"]["Wake"][];
+            /** Dips */
+            dips: components["schemas"]["Forgets"][];
+            /** Passed */
+            passed: number;
+            /** Builds */
+            builds: number;
+            /** Lost */
+            lost: components["schemas"]["Lost"][];
+            /** Says */
+            says: string;
         };
         /**
          * Lever

@@ -274,6 +274,7 @@ class Kick:
 Takes = Callable[[float], Interval]  # amps at a voltage: hot, typical, cold
 
 
+BRISK = 0.2  # of a winding's time constant: a switch that opens within it leaves its current as it was
 GONE = 0.05  # share of a load's current at which it is taken to be off, where nothing tells
 
 
@@ -397,12 +398,20 @@ class Switch:
     apart: bool = False  # the load's supply returns elsewhere than at 0 V
     beat: Beat | None = None  # where it opens and closes by itself: closed and open each time
     ramp: float = 0.0  # within how long its output comes up, where it does so gently [s]
+    opens: float = 0.0  # how long it is half on as it opens [s]
     slow: bool = False  # whether it opens so slowly that a winding's current just follows
 
     @property
     def runs(self) -> str:
         """The scene in which the load runs."""
         return self.scene or ("active" if self.active else "idle")
+
+    def eases(self, demand: Demand) -> bool:
+        """Whether it opens so slowly that a winding's current dies away meanwhile, some of it or all."""
+        winding, volts = demand.winding, self.rail.high
+        if winding is None:
+            return False
+        return self.slow or self.opens > BRISK * winding.henries * demand.amps(volts) / volts
 
     def surge(self, demand: Demand) -> float:
         """What flows at the first moment on the full supply, all that lies in line counted [A]; 0 where that

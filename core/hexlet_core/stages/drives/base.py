@@ -130,6 +130,7 @@ class TransistorDrive(Drive):
             capacitance=card.c_oss,
             on=self.on,
             active=self.runs(site) == "active",
+            opens=gate.opens,
             avalanche=card.avalanche_energy if card.avalanche_rated else None,
         )
 

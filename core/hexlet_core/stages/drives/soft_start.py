@@ -19,7 +19,8 @@ from ...quantity import show, show_part
 from ...roots import root
 from ..contract.descriptions import StateRow
 from ..contract.facts import Switch
-from ..contract.parts import Placed, capacitor, resistor
+from ..contract.parts import Placed, capacitor
+from ..contract.scenes import UPSTREAM, Act, Play
 from ..contract.site import Site
 from ..drawing.pen import HIGH_Y, Pen
 from ..drawing.switches import CONTROL_Y
@@ -44,13 +45,12 @@ class SoftStart(PmosHighSide):
     picture = "softstart"
 
     kind: Literal["soft_start"] = "soft_start"  # type: ignore[assignment]
-    r_drive: Annotated[float, Q("Ω", 1.0, 1e7)] = 330e3
-    r_pull: Annotated[float, Q("Ω", 10.0, 1e8)] | None = 2.2e6
+    r_drive: Annotated[float, Q("Ω", 1.0, 1e7)] = 100e3
+    r_pull: Annotated[float, Q("Ω", 10.0, 1e8)] | None = 1e6
     r_shift: Annotated[float, Q("Ω", 1.0, 1e7)] = 4.7e3
     r_shift_pull: Annotated[float, Q("Ω", 10.0, 1e8)] | None = 4.7e3
-    c_gate: Annotated[float, Q("F", 1e-11, 1e-4)] = 470e-9
-    c_rate: Annotated[float, Q("F", 1e-11, 1e-5)] = 47e-9
-    r_damp: Annotated[float, Q("Ω", 1.0, 1e5)] = 100.0
+    c_gate: Annotated[float, Q("F", 1e-11, 1e-4)] = 1.5e-6
+    c_rate: Annotated[float, Q("F", 1e-11, 1e-5)] = 150e-9
     gulp: Annotated[float, Q("A", 1e-3, 100.0)] = 2.0
 
     @property
@@ -60,8 +60,7 @@ class SoftStart(PmosHighSide):
     def make(self, site: Site) -> Iterable[Placed]:
         yield from super().make(site)
         yield capacitor(site, "gate", "Gate capacitor", "c_gate", "plus", "gate")
-        yield resistor(site, "damp", "Damping resistor", "r_damp", "gate", "damped")
-        yield capacitor(site, "rate", "Capacitor that sets the rate", "c_rate", "damped", "drain")
+        yield capacitor(site, "rate", "Capacitor that sets the rate", "c_rate", "gate", "drain")
 
     # --- how it comes up ----------------------------------------------------------------------------
     def _plateau(self, site: Site, amps: float, shift: float = 0.0) -> float:
@@ -317,6 +316,15 @@ class SoftStart(PmosHighSide):
         rise = self.rise(site, site.rail.typical)
         return rise.delay + 3 * rise.seconds + 3 * self.down_within(site)
 
+    def plays(self, site: Site) -> tuple[Play, ...]:
+        rise = self.rise(site, site.rail.typical)
+        on, t = rise.delay + 2 * rise.seconds, self.settles(site)
+        begin = 0.1 * on
+        return (
+            Play("Turned on, then off", begin + 1.5 * on + t, (Act(UPSTREAM, "active", begin, 1.5 * on),)),
+            Play("Turned on", begin + 1.2 * on, (Act(UPSTREAM, "active", begin),)),
+        )
+
     # --- its drawing --------------------------------------------------------------------------------
     def draw(self, pen: Pen, site: Site) -> None:
         super().draw(pen, site)
@@ -326,9 +334,6 @@ class SoftStart(PmosHighSide):
         c = pen.part(site, "gate", "capacitor", x - 6.0, 3.5, side="left")
         pen.wire((x - 6.0, 0.0), c["a"], part=ref)
         pen.wire(c["b"], (x - 6.0, CONTROL_Y), (x, CONTROL_Y), part=ref)
-        # From the gate over damping resistor and capacitor down to the output.
-        r = pen.part(site, "damp", "resistor", x, CONTROL_Y + 4.5, side="left")
-        pen.wire((x, CONTROL_Y), r["a"], part=site.ref("damp"))
-        m = pen.part(site, "rate", "capacitor", x, CONTROL_Y + 10.5, side="left")
-        pen.wire(r["b"], m["a"], part=site.ref("damp"))
+        m = pen.part(site, "rate", "capacitor", x, CONTROL_Y + 8.0, side="left")
+        pen.wire((x, CONTROL_Y), m["a"], part=site.ref("rate"))
         pen.wire(m["b"], (x, HIGH_Y), (out[0], HIGH_Y), part=site.ref("rate"))

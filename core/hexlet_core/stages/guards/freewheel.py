@@ -246,13 +246,15 @@ class Freewheel(InLine):
                 because=because,
                 cure="Pick a diode for more current.",
                 shown=None
-                if rail.signal or demand.branches  # a pin's edge drives more; another load takes some
+                if rail.signal
+                or demand.branches
+                or switch.eases(demand)  # a pin's edge drives more; another load takes some
                 else Shown(
                     "i(diode.a)",
                     self._opened(switch),
                     "highest",
                     look=self._look(site),
-                    within=0.3,
+                    within=0.2,
                     because="a slow switch lets some of it decay, and small capacitances add to a small one",
                 ),
             )

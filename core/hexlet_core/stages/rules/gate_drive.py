@@ -161,6 +161,12 @@ class GateDrive:
         plateau = self.card.threshold_min
         return pull * self.card.c_iss * math.log(max(v / plateau, 1.0)) + self.card.q_gd * pull / plateau
 
+    @property
+    def opens(self) -> float:
+        """How long an ordinary one is half on while its pull alone empties it [s]."""
+        alone = self.back is not None and self.pull
+        return self.card.q_gd * (self.pull or 0.0) / self.card.threshold if alone else 0.0
+
     def edge(self) -> float:
         """The longest time it spends half on [s]."""
         on = self.on_time(self.series * (1 + self.tolerance) + self.feed.resistance, self.feed.on.low)

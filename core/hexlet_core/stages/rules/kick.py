@@ -46,6 +46,8 @@ def peak_check(switch: Switch, rail: Rail, demand: Demand, net: str, opens: floa
         within=0.05,
         because="what lies in line with the coil lowers its current a little",
     )
+    if switch.eases(demand):
+        shown = None  # some of its current has died away before
     if demand.branches and demand.farads:
         shown = None  # the other load's capacitor takes the kick
     if demand.kick is not None:

@@ -38,7 +38,7 @@ export function HoldingPane() {
   );
 }
 
-function Builds({ found }: { found: S["Holding"] }) {
+function Builds({ found }: { found: S["Keeping"] }) {
   const all = found.passed === found.builds;
   return (
     <p className="holding-says">
@@ -51,7 +51,7 @@ function Builds({ found }: { found: S["Holding"] }) {
 }
 
 /** As the supply comes up: of so many sets of parts, how many come up on, by how fast it comes. */
-function Wakes({ found }: { found: S["Holding"] }) {
+function Wakes({ found }: { found: S["Keeping"] }) {
   const raced = found.wakes.some((w) => w.on > 0 && w.on < w.of);
   return (
     <>
