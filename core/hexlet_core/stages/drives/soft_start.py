@@ -8,6 +8,7 @@ supply meanwhile, and turns as much into heat as goes into the capacitor.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Iterator
 from dataclasses import replace
 from typing import Annotated, Literal
@@ -34,6 +35,7 @@ from ..say.windows import Window, bound, window
 from ..say.wording import Say, Sentence, Word
 from .pmos_high_side import PmosHighSide
 
+NEVER = 10.0  # a rise that takes longer is looked at no further [s]
 SPREAD = 0.1  # how far the capacitor is off that sets the rate
 
 
@@ -194,9 +196,9 @@ class SoftStart(PmosHighSide):
         )
 
     def _shown(self, site: Site) -> Shown | None:
-        if self._cold(site):
-            return None  # how soon it runs or glows is the load's own
         rise = self.rise(site, site.rail.typical)
+        if self._cold(site) or not math.isfinite(rise.seconds):
+            return None  # how soon it runs or glows is the load's own
         return Shown(
             "i(switch.d)",
             "begun",
@@ -314,11 +316,12 @@ class SoftStart(PmosHighSide):
 
     def settles(self, site: Site) -> float:
         rise = self.rise(site, site.rail.typical)
-        return rise.delay + 3 * rise.seconds + 3 * self.down_within(site)
+        whole = rise.delay + 3 * rise.seconds
+        return min(whole if math.isfinite(whole) else NEVER, NEVER) + min(3 * self.down_within(site), NEVER)
 
     def plays(self, site: Site) -> tuple[Play, ...]:
         rise = self.rise(site, site.rail.typical)
-        on, t = rise.delay + 2 * rise.seconds, self.settles(site)
+        on, t = min(rise.delay + 2 * rise.seconds, NEVER), self.settles(site)
         begin = 0.1 * on
         return (
             Play("Turned on, then off", begin + 1.5 * on + t, (Act(UPSTREAM, "active", begin, 1.5 * on),)),

@@ -7,23 +7,24 @@ there, for V_GS must rise on the way.
 
 from __future__ import annotations
 
+import math
 from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
-from scipy.integrate import solve_ivp
 
 from ...cards.card import FieldEffectCard
 from ...cards.points import channel_amps
 
 LEAST = 1e-7  # of a load's capacitor, so that its volts follow within some microseconds [F]
 LONG = 12.0  # time constants of the gate after which all is over
+BRIEF = 1e-9  # no rise is told shorter [s]
 LOW, HIGH = 0.1, 0.9  # of the supply: the rise is told between these, made whole
 
 
 class Rise(NamedTuple):
     """The most that flows through the switch [A], how long the output rises, and how long before it
-    begins [s].
+    begins [s]; no end of either where it never comes up.
     """
 
     peak: float
@@ -46,6 +47,8 @@ def comes_up(
     """A supply [V], the gate's resistors [Ω] and capacitors [F], the load as a capacitor [F] and a resistance
     [Ω]; the threshold off by `shift` [V]. The card's own capacitances are added.
     """
+    from scipy.integrate import solve_ivp  # half a second that only those wait for who start softly
+
     c_gs, c_gd, farads = c_gate + card.c_iss, c_rate + card.c_rss, max(c_load, LEAST)
 
     def through(v_gs: float, v_out: float) -> float:
@@ -63,5 +66,7 @@ def comes_up(
     )
     time, v_gs, v_out = found.t, found.y[0], found.y[1]
     flows = [through(g, o) for g, o in zip(v_gs, v_out, strict=True)]
+    if v_out[-1] < HIGH * volts:
+        return Rise(float(max(flows)), math.inf, math.inf)
     begin, end = (float(np.interp(s * volts, v_out, time)) for s in (LOW, HIGH))
-    return Rise(float(max(flows)), (end - begin) / (HIGH - LOW), begin)
+    return Rise(float(max(flows)), max(end - begin, BRIEF) / (HIGH - LOW), begin)
