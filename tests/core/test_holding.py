@@ -64,7 +64,7 @@ KINDS: tuple[Stage, ...] = (
 class Suite(unittest.TestCase):
     def test_defaults_pass_with_two_hundred_sets_of_parts(self) -> None:
         for stage in KINDS:
-            with self.subTest(stage.kind):
+            with self.subTest(stage.title):
                 answer = found(kept(stage))
                 self.assertEqual((answer.passed, answer.builds), (200, 200), answer.lost)
                 self.assertTrue(all(w.on == 0 for w in answer.wakes), answer.says)
@@ -78,7 +78,7 @@ class Suite(unittest.TestCase):
             name = load_signal(here, load)
             for celsius in (-10.0, 25.0, 60.0):
                 for volts in (design.supply.low, design.supply.high):
-                    with self.subTest(stage.kind, celsius=celsius, volts=volts):
+                    with self.subTest(stage.title, celsius=celsius, volts=volts):
                         acts = (Act(who, "active", 1.0, 0.15), Act(off, "active", 61.0, 0.15))
                         corner = Corner(supply=volts, celsius=celsius)
                         waves = transient(here.acted(corner, acts), 64.0)
@@ -91,7 +91,7 @@ class Suite(unittest.TestCase):
 
     def test_every_press_counts_once_on_every_supply(self) -> None:
         for stage in KINDS:
-            with self.subTest(stage.kind):
+            with self.subTest(stage.title):
                 drawn = list(press_map(study(kept(stage))))[-1].map
                 assert drawn is not None
                 for row in drawn.rows:
@@ -102,7 +102,7 @@ class Suite(unittest.TestCase):
     def test_no_verdict_of_a_default_fails(self) -> None:
         for stage in KINDS:
             fails = [v.id for v in verdicts(kept(stage)).values() if v.standing == "fails"]
-            self.assertEqual(fails, [], stage.kind)
+            self.assertEqual(fails, [], stage.title)
 
 
 class Waking(unittest.TestCase):
@@ -130,7 +130,7 @@ class Waking(unittest.TestCase):
         """Where a dip to some volts is forgotten for a second, none to fewer volts is kept for one."""
         for stage in (SetReset(), HeldLatch(), SoftLatch()):
             long = [d.stays for d in found(kept(stage)).dips if d.seconds == 1.0]
-            self.assertEqual(long, sorted(long, reverse=True), stage.kind)
+            self.assertEqual(long, sorted(long, reverse=True), stage.title)
 
     def test_what_nobody_presses_is_refused(self) -> None:
         with self.assertRaises(DocumentError):

@@ -54,7 +54,8 @@ class Ramps(unittest.TestCase):
         v, drive, pull, c_gate, c_rate, c_load, ohms = 12.0, 330e3, 2.2e6, 470e-9, 47e-9, 1000e-6, 24.0
         rise = comes_up(card, v, drive, pull, c_gate, c_rate, c_load, ohms)
         v_gs = v_out = peak = 0.0
-        step, ends = 2e-6, {}
+        step = 2e-6
+        ends: dict[float, float] = {}
         for k in range(150_000):
             amps = channel_amps(card, v_gs, max(v - v_out, 0.0))
             rises = (amps - v_out / ohms) / c_load

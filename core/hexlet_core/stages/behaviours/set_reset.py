@@ -19,7 +19,7 @@ from ..contract.descriptions import StateRow
 from ..contract.facts import Command, Contact, Fact, Level, Take
 from ..contract.parts import Placed, from_card, resistor
 from ..contract.ports import Port, rail_in
-from ..contract.scenes import UPSTREAM, Act, Play, Probe, Scene, Watch
+from ..contract.scenes import Act, Play, Probe, Scene, Watch
 from ..contract.site import Site
 from ..contract.stage import Behaviour
 from ..drawing.latches import draw_set_reset
@@ -249,12 +249,9 @@ class SetReset(Behaviour):
     def settles(self, site: Site) -> float:
         return SETTLED
 
-    def _who(self, site: Site, port: str) -> str:
-        return next((block for block, _ in site.joined(port)), UPSTREAM)
-
     def scenes(self, site: Site) -> tuple[Scene, ...]:
-        on = Act(self._who(site, "on"), "active", 0.1, PRESS)
-        off = Act(self._who(site, "off"), "active", 0.5, PRESS)
+        on = Act(site.presser("on"), "active", 0.1, PRESS)
+        off = Act(site.presser("off"), "active", 0.5, PRESS)
         return (
             Scene("idle", "off", (), look=0.1, cold=True),
             Scene("active", "on after a press", (on,), look=1.0, cold=True),
@@ -262,7 +259,7 @@ class SetReset(Behaviour):
         )
 
     def plays(self, site: Site) -> tuple[Play, ...]:
-        on, off = self._who(site, "on"), self._who(site, "off")
+        on, off = site.presser("on"), site.presser("off")
         return (
             Play(
                 "Press on, press off",

@@ -11,6 +11,7 @@ from ...cards import Drawer, catalogue
 from ...cards.card import Card
 from ...fields import quantity_of
 from .facts import Attached, Command, Contact, Control, Demand, Draw, Fact, Open, Rail, Side, Switch
+from .scenes import UPSTREAM
 
 if TYPE_CHECKING:
     from ..say.windows import Series
@@ -138,6 +139,10 @@ class Site:
     def joined(self, port: str) -> Sequence[tuple[str, str]]:
         """The neighbours at a port, as block and port."""
         return self._flow.joined(self.id, port)
+
+    def presser(self, port: str) -> str:
+        """The block of the contact at a port; the nearest actor before this block where none is joined."""
+        return next((block for block, _ in self.joined(port)), UPSTREAM)
 
     def beyond(self, port: str) -> Site:
         """The place of the one neighbour at a port.

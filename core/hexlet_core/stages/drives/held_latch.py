@@ -17,7 +17,7 @@ from ..contract.descriptions import StateRow
 from ..contract.facts import Command, Contact, Fact, Rail
 from ..contract.parts import Placed, capacitor, from_card, resistor
 from ..contract.ports import Port
-from ..contract.scenes import UPSTREAM, Act, Play, Probe, Scene, Watch
+from ..contract.scenes import Act, Play, Probe, Scene, Watch
 from ..contract.site import Site
 from ..drawing.latches import draw_held_latch
 from ..drawing.pen import Pen
@@ -25,7 +25,7 @@ from ..rules.timing import takes
 from ..say.checks import Check, check, high, low, when
 from ..say.windows import Window, bound, window
 from ..say.wording import Say, Sentence, Word
-from .latched import JUNCTION, OFF_BELOW, OVERDRIVE, PRESS, SHORT, WASTE, Latched
+from .latched import JUNCTION, OFF_BELOW, OVERDRIVE, PRESS, SHORT, Latched
 
 SETTLED = 0.5  # after a press all is decided [s]
 
@@ -216,15 +216,7 @@ class HeldLatch(Latched):
         rail, gain = site.rail, site.card("npn", BipolarCard).gain_min
         need = self.pulled(rail.low) / (gain / OVERDRIVE) + JUNCTION / self.r_bleed
         hold = [
-            bound(
-                "low",
-                rail.high / WASTE,
-                "does not waste current",
-                detail=show(WASTE, "A"),
-                guards="holds",
-                formula="R ≥ V / I",
-                because="What holds the loop flows as long as the load is on.",
-            ),
+            self.waste_bound(site),
             bound(
                 "high",
                 max(rail.low - JUNCTION, 0.1) / need,
@@ -277,12 +269,9 @@ class HeldLatch(Latched):
     def settles(self, site: Site) -> float:
         return SETTLED + 2 * self.empties(site)
 
-    def _who(self, site: Site, port: str) -> str:
-        return next((block for block, _ in site.joined(port)), UPSTREAM)
-
     def scenes(self, site: Site) -> tuple[Scene, ...]:
-        on = Act(self._who(site, "on"), "active", 0.05, PRESS)
-        off = Act(self._who(site, "off"), "active", SETTLED, PRESS)
+        on = Act(site.presser("on"), "active", 0.05, PRESS)
+        off = Act(site.presser("off"), "active", SETTLED, PRESS)
         return (
             Scene("idle", "off", ()),
             Scene("active", "on after a press", (on,), look=4 * SETTLED),
@@ -291,7 +280,7 @@ class HeldLatch(Latched):
         )
 
     def plays(self, site: Site) -> tuple[Play, ...]:
-        on, off = self._who(site, "on"), self._who(site, "off")
+        on, off = site.presser("on"), site.presser("off")
         t = self.settles(site)
         first = Act(on, "active", 0.2 * t, PRESS)
         return (

@@ -19,6 +19,7 @@ from ..rules.kick import peak_check
 from ..rules.saturated import mosfet_load
 from ..rules.switching import back_feed
 from ..say.checks import Check, check, high, low
+from ..say.windows import Bound, bound
 from .base import TransistorDrive
 
 JUNCTION, OFF_BELOW = 0.65, 0.4  # a base's volts on, and below which it is off when hot [V]
@@ -146,4 +147,17 @@ class Latched(TransistorDrive):
             numbers=f"{show(lifted, 'V')} ≤ {card.threshold_min} V",
             because="The drain's capacitance holds the gate back while the source rises with the supply.",
             cure=f"Make {site.ref('gate')} larger.",
+        )
+
+    @staticmethod
+    def waste_bound(site: Site) -> Bound:
+        """The least of the resistor that holds it on."""
+        return bound(
+            "low",
+            site.rail.high / WASTE,
+            "does not waste current",
+            detail=show(WASTE, "A"),
+            guards="holds",
+            formula="R ≥ V / I",
+            because="What holds the loop flows as long as the load is on.",
         )

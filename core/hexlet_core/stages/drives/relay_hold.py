@@ -17,7 +17,7 @@ from ..contract.descriptions import Ladder, StateRow
 from ..contract.facts import Contact, Demand, Draw, Loss, Side, Switch
 from ..contract.parts import Placed, from_card
 from ..contract.ports import Port
-from ..contract.scenes import UPSTREAM, Act, Play, Probe, Scene, Watch
+from ..contract.scenes import Act, Play, Probe, Scene, Watch
 from ..contract.site import Site
 from ..drawing.latches import draw_relay_hold
 from ..drawing.pen import Pen
@@ -190,12 +190,9 @@ class RelayHold(TransistorDrive):
     def settles(self, site: Site) -> float:
         return SETTLED
 
-    def _who(self, site: Site, port: str) -> str:
-        return next((block for block, _ in site.joined(port)), UPSTREAM)
-
     def scenes(self, site: Site) -> tuple[Scene, ...]:
-        on = Act(self._who(site, "on"), "active", 0.05, PRESS)
-        off = Act(self._who(site, "off"), "active", 1.0, PRESS)
+        on = Act(site.presser("on"), "active", 0.05, PRESS)
+        off = Act(site.presser("off"), "active", 1.0, PRESS)
         return (
             Scene("idle", "off", ()),
             Scene("active", "on after a press", (on,), look=2.0),
@@ -203,7 +200,7 @@ class RelayHold(TransistorDrive):
         )
 
     def plays(self, site: Site) -> tuple[Play, ...]:
-        on, off = self._who(site, "on"), self._who(site, "off")
+        on, off = site.presser("on"), site.presser("off")
         return (
             Play("Start, then stop", 1.6, (Act(on, "active", 0.2, PRESS), Act(off, "active", 1.0, PRESS))),
             Play(

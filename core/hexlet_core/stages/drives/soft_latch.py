@@ -25,7 +25,7 @@ from ..drawing.pen import Pen
 from ..say.checks import Check, check, high, when
 from ..say.windows import Bound, Window, bound, window
 from ..say.wording import Say, Sentence, Word
-from .latched import JUNCTION, OFF_BELOW, OVERDRIVE, PRESS, SHORT, WASTE, Latched
+from .latched import JUNCTION, OFF_BELOW, OVERDRIVE, PRESS, SHORT, Latched
 
 EMPTY = 3  # time constants after which the memory counts as changed
 ENOUGH = 2.0  # volts of the memory that turn it on
@@ -178,15 +178,7 @@ class SoftLatch(Latched):
         node = JUNCTION + need * self.r_base
         taken = node / self.r_bleed + 2 * need
         hold: list[Bound] = [
-            bound(
-                "low",
-                rail.high / WASTE,
-                "does not waste current",
-                detail=show(WASTE, "A"),
-                guards="holds",
-                formula="R ≥ V / I",
-                because="What holds the loop flows as long as the load is on.",
-            ),
+            self.waste_bound(site),
             bound(
                 "high",
                 max(rail.low - node, 0.1) / taken,

@@ -2,6 +2,7 @@
 import { call, client, type S } from "../../api/client";
 import { Glyph } from "../../drawing/Badge";
 import { show } from "../../drawing/format";
+import { DipTable } from "./DipTable";
 import { useRested } from "./useRested";
 
 const REST = 800; // how long nothing must change before it is run [ms]
@@ -31,7 +32,12 @@ export function HoldingPane() {
         <>
           <Builds found={found} />
           <Wakes found={found} />
-          <Dips dips={found.dips} />
+          <DipTable
+            dips={found.dips}
+            label="The supply dips while it is on"
+            corner="While on, a dip to"
+            told={(dip) => ({ standing: dip.stays ? "fits" : "tight", words: dip.stays ? "stays" : "off" })}
+          />
         </>
       )}
     </section>
@@ -83,44 +89,5 @@ function Wakes({ found }: { found: S["Keeping"] }) {
         </table>
       )}
     </>
-  );
-}
-
-function Dips({ dips }: { dips: readonly S["Forgets"][] }) {
-  const volts = [...new Set(dips.map((d) => d.volts))];
-  const lengths = [...new Set(dips.map((d) => d.seconds))];
-  return (
-    <table className="dips" aria-label="The supply dips while it is on">
-      <thead>
-        <tr>
-          <th scope="col">While on, a dip to</th>
-          {lengths.map((s) => (
-            <th key={s} scope="col">
-              for {show(s, "s")}
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {volts.map((v) => (
-          <tr key={v}>
-            <th scope="row">{show(v, "V", 2)}</th>
-            {lengths.map((s) => {
-              const found = dips.find((d) => d.volts === v && d.seconds === s);
-              return (
-                <td key={s}>
-                  {found && (
-                    <>
-                      <Glyph standing={found.stays ? "fits" : "tight"} size={14} />{" "}
-                      {found.stays ? "stays" : "off"}
-                    </>
-                  )}
-                </td>
-              );
-            })}
-          </tr>
-        ))}
-      </tbody>
-    </table>
   );
 }

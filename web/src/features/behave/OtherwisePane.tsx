@@ -6,6 +6,7 @@ import { Glyph } from "../../drawing/Badge";
 import { show } from "../../drawing/format";
 import { useWidth } from "../../drawing/Plot";
 import { useWorkspace } from "../workspace/useDesign";
+import { DipTable } from "./DipTable";
 import { useRested } from "./useRested";
 
 const REST = 1200; // how long nothing must change before it is run [ms]
@@ -39,7 +40,14 @@ export function OtherwisePane() {
           <Courses courses={found.courses} width={width} />
           {found.counts.length > 0 && <Counts counts={found.counts} />}
           {found.by_hand.length > 0 && <ByHand rows={found.by_hand} />}
-          {found.dips.length > 0 && <Dips dips={found.dips} />}
+          {found.dips.length > 0 && (
+            <DipTable
+              dips={found.dips}
+              label="The supply dips while it runs"
+              corner="Supply dips to"
+              told={(dip) => ({ standing: STANDING[dip.fate], words: dip.words })}
+            />
+          )}
         </>
       )}
     </section>
@@ -162,41 +170,3 @@ const STANDING = {
   off: "fails",
   unsettled: "unknown",
 } as const;
-
-function Dips({ dips }: { dips: readonly S["Dip"][] }) {
-  const volts = [...new Set(dips.map((d) => d.volts))];
-  const lengths = [...new Set(dips.map((d) => d.seconds))];
-  return (
-    <table className="dips" aria-label="The supply dips while it runs">
-      <thead>
-        <tr>
-          <th scope="col">Supply dips to</th>
-          {lengths.map((s) => (
-            <th key={s} scope="col">
-              for {show(s, "s")}
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {volts.map((v) => (
-          <tr key={v}>
-            <th scope="row">{show(v, "V", 2)}</th>
-            {lengths.map((s) => {
-              const found = dips.find((d) => d.volts === v && d.seconds === s);
-              return (
-                <td key={s}>
-                  {found && (
-                    <>
-                      <Glyph standing={STANDING[found.fate]} size={14} /> {found.words}
-                    </>
-                  )}
-                </td>
-              );
-            })}
-          </tr>
-        ))}
-      </tbody>
-    </table>
-  );
-}
