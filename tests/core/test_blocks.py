@@ -3,8 +3,11 @@ removing.
 """
 
 import unittest
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
+from threading import Barrier
 from typing import Any
+from unittest.mock import patch
 
 from hexlet_core.build.plan import steps
 from hexlet_core.cards import Drawer
@@ -12,6 +15,7 @@ from hexlet_core.circuit.solve import operating_point
 from hexlet_core.design.document import VERSION, Design, changed, in_line, read_design
 from hexlet_core.design.evaluate import evaluate
 from hexlet_core.design.exchange import choices, guards, offers
+from hexlet_core.design.flow import End, Flow
 from hexlet_core.design.insert import inserted, removed
 from hexlet_core.design.script import Script
 from hexlet_core.design.study import Study, study
@@ -20,7 +24,7 @@ from hexlet_core.errors import DocumentError
 from hexlet_core.fields import read_json
 from hexlet_core.prove.expect import expectations
 from hexlet_core.rehearsal.script import circuit
-from hexlet_core.stages.contract import Corner
+from hexlet_core.stages.contract import Corner, Fact
 from hexlet_core.stages.drawing import connections, drawn_part
 from hexlet_core.stages.drives.npn_low_side import NpnLowSide
 from hexlet_core.stages.guards.freewheel import Freewheel
@@ -243,3 +247,17 @@ class Exchanging(unittest.TestCase):
     def test_a_study_is_the_same_object_for_the_same_content(self) -> None:
         self.assertIs(study(fan()), study(fan()))
         self.assertIsNot(study(fan()), study(fan(), Drawer(stock={"npn-60v-1a": 1})))
+
+    def test_two_may_ask_a_design_at_once(self) -> None:
+        """Oracle: what each is told is what one alone is told; neither takes the other for a ring."""
+        both, told = Barrier(2), Flow._stated
+
+        def met(flow: Flow, end: End) -> Fact | None:
+            if end == ("b1", "out"):
+                both.wait(timeout=5)
+            return told(flow, end)
+
+        flow = Flow(fan(), Drawer())
+        with patch.object(Flow, "_stated", met), ThreadPoolExecutor(2) as pool:
+            facts = list(pool.map(flow.leaving, [("b1", "out")] * 2))
+        self.assertEqual(facts, [Flow(fan(), Drawer()).leaving(("b1", "out"))] * 2)

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from functools import cached_property
+from threading import local
 
 from ..cards import Drawer
 from ..circuit.netlist import GROUND, Groups
@@ -32,7 +33,7 @@ class Flow:
         }
         self._ports[SUPPLY] = {SUPPLY_PORT.name: SUPPLY_PORT}
         self._left: dict[End, Fact | None] = {}
-        self._asked: list[End] = []
+        self._asking = local()  # a design's flow is shared; the ports being asked are each thread's own
         self._placed: dict[str, tuple[Placed, ...]] = {}
         self.open: dict[str, str] = {}  # blocks whose parts wait for a port, and for which
 
@@ -107,8 +108,9 @@ class Flow:
         """The fact that leaves a block at a port."""
         if end in self._left:
             return self._left[end]
-        if end in self._asked:
-            ring = [*self._asked[self._asked.index(end) :], end]
+        asked: list[End] = self._asking.__dict__.setdefault("ends", [])
+        if end in asked:
+            ring = [*asked[asked.index(end) :], end]
             raise DocumentError(
                 Problem(
                     "joins",
@@ -116,11 +118,11 @@ class Flow:
                     "itself on must be one behaviour.",
                 )
             )
-        self._asked.append(end)
+        asked.append(end)
         try:
             fact = self._stated(end)
         finally:
-            self._asked.pop()
+            asked.pop()
         self._left[end] = fact
         return fact
 
