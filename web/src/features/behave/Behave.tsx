@@ -91,7 +91,7 @@ function States() {
           ))}
         </tbody>
       </table>
-      <h3>Where signal and drive meet</h3>
+      {joints.length > 0 && <h3>Where signal and drive meet</h3>}
       <table>
         <tbody>
           {joints.map((j) => (
