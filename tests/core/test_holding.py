@@ -69,6 +69,20 @@ class Suite(unittest.TestCase):
                 self.assertEqual((answer.passed, answer.builds), (200, 200), answer.lost)
                 self.assertTrue(all(w.on == 0 for w in answer.wakes), answer.says)
 
+    def test_what_waiting_costs(self) -> None:
+        """Oracle: the coil by Ohm's law, the timer's own current from its card, hours = 1 A·h / current."""
+        design, stage = kept(RelayHold()), RelayHold()
+        site = study(design).flow.sites[design.of_role("drive")[0]]
+        relay = found(design).drawn
+        assert relay is not None
+        self.assertLess(relay.off, 1e-6)
+        amps = 12.0 / stage.coil(site).resistance
+        self.assertAlmostEqual(relay.on, amps, delta=0.02 * amps)
+        timer = found(kept(Latch555(card="timer-bipolar"))).drawn
+        assert timer is not None
+        self.assertGreater(timer.off, 3e-3)
+        self.assertIn(f"{1 / timer.off / 24:.0f} days", timer.says)
+
     def test_at_three_temperatures_and_three_supplies_it_holds_for_a_minute(self) -> None:
         for stage in KINDS:
             design = kept(stage)

@@ -1,4 +1,5 @@
-"""How surely a state is kept: how it wakes, which dips it forgets in, and how many of all builds do it all.
+"""How surely a state is kept: how it wakes, which dips it forgets in, how many of all builds do it all, and
+what waiting costs.
 
 Every run is the whole design. As the supply comes up, at speeds from a microsecond to a second, the parts are
 ordinary or at opposite ends. A build passes when it comes up off, is turned on, rides a sag, is turned off
@@ -7,6 +8,7 @@ and rides another.
 
 from __future__ import annotations
 
+import math
 import random
 from collections import Counter
 from collections.abc import Iterator
@@ -35,6 +37,8 @@ LENGTHS = (1e-3, 10e-3, 0.1, 1.0)  # of a dip [s]
 PRESS = 0.15  # an ordinary press [s]
 SAG, SAGS = 0.8, 0.1  # how far the supply sags in the trial of a build, and for how long [s]
 SEED = 14
+SHELF = 1000.0  # from here on a battery loses more by itself than it is drawn on, assumed [days]
+LEAST = 1e-6  # under this a current is a leakage that ordinary parts do not tell [A]
 LOOK = 0.05  # how long before the next step its outcome is looked at [s]
 
 
@@ -61,14 +65,23 @@ class Lost(Document):
     count: int
 
 
+class Drawn(Document):
+    """What ordinary parts take from the supply [A]: in all while off, and beside the load's while on."""
+
+    off: float
+    on: float
+    says: str
+
+
 class Keeping(Document):
-    """How it wakes, where it forgets, and how many builds of all do everything."""
+    """How it wakes, where it forgets, how many builds of all do everything, and what it draws."""
 
     wakes: tuple[Wake, ...]
     dips: tuple[Forgets, ...]
     passed: int
     builds: int
     lost: tuple[Lost, ...]
+    drawn: Drawn | None  # nothing where ordinary parts do not settle
     says: str
 
 
@@ -147,6 +160,17 @@ class _Kept:
     def made(self, script: Script) -> Netlist:
         return circuit(self.here, script)
 
+    def drawn(self, made: Netlist, off: float, on: float) -> Drawn | None:
+        """What the ordinary circuit draws at a moment when it is off and at one when it is on [s]."""
+        try:
+            waves = transient(made, on, from_rest=True)
+        except HexletError:
+            return None
+        whole, load = (np.abs(signal(waves, name)) for name in ("i(BAT)", self.name))
+        idle = float(np.interp(off, waves.time, whole))
+        own = max(float(np.interp(on, waves.time, whole - load)), 0.0)
+        return Drawn(off=idle, on=own, says=_waiting(idle, own))
+
 
 def _ends(over: tuple[vary.Factor, ...], seed: int) -> vary.Changes:
     """Every part at one of its ends, by chance."""
@@ -185,13 +209,15 @@ def holding(here: Study, channel: int = 1) -> Iterator[HoldingStep]:
     for outcome in batch.stream(kept.ran, runs):
         found.append(outcome)
         yield HoldingStep(done=len(found), of=len(runs))
-    yield HoldingStep(done=len(runs), of=len(runs), holding=_told(found, looks, dips))
+    drawn = kept.drawn(base, looks[0][0], looks[1][0])
+    yield HoldingStep(done=len(runs), of=len(runs), holding=_told(found, looks, dips, drawn))
 
 
 def _told(
     found: list[tuple[bool | None, ...]],
     looks: tuple[tuple[float, bool, str], ...],
     dips: list[tuple[float, float]],
+    drawn: Drawn | None,
 ) -> Keeping:
     builds, woken = found[:BUILDS], found[BUILDS:]
     lost: Counter[str] = Counter()
@@ -212,7 +238,20 @@ def _told(
         passed=BUILDS - lost.total(),
         builds=BUILDS,
         lost=tuple(Lost(words=words, count=count) for words, count in lost.most_common()),
+        drawn=drawn,
         says=_woken(wakes),
+    )
+
+
+def _waiting(off: float, on: float) -> str:
+    """What it draws, and how long each ampere-hour of a battery lasts while it is off."""
+    days = 1.0 / (24.0 * off) if off > 0.0 else math.inf
+    lasts = f"{days:.0f} days" if days >= 3.0 else f"{24.0 * days:.0f} hours"
+    if days > SHELF:
+        lasts = "longer than the battery keeps by itself"
+    idle = show(off, "A", 2) if off >= LEAST else f"under {show(LEAST, 'A')}"
+    return (
+        f"Off it draws {idle}: an ampere-hour lasts {lasts}. On it draws {show(on, 'A', 2)} beside the load."
     )
 
 

@@ -6638,6 +6638,18 @@ export interface components {
             words: string;
         };
         /**
+         * Drawn
+         * @description What ordinary parts take from the supply [A]: in all while off, and beside the load's while on.
+         */
+        Drawn: {
+            /** Off */
+            off: number;
+            /** On */
+            on: number;
+            /** Says */
+            says: string;
+        };
+        /**
          * Fan
          * @description The answer of `spread`.
          */
@@ -6750,7 +6762,7 @@ export interface components {
         };
         /**
          * Keeping
-         * @description How it wakes, where it forgets, and how many builds of all do everything.
+         * @description How it wakes, where it forgets, how many builds of all do everything, and what it draws.
          */
         Keeping: {
             /** Wakes */
@@ -6763,6 +6775,7 @@ export interface components {
             builds: number;
             /** Lost */
             lost: components["schemas"]["Lost"][];
+            drawn: components["schemas"]["Drawn"] | null;
             /** Says */
             says: string;
         };

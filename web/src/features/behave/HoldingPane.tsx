@@ -1,4 +1,5 @@
-// How surely a state is kept: how it wakes, which dips it forgets in, and how many of all builds do everything.
+// How surely a state is kept: how it wakes, which dips it forgets in, how many of all builds do everything, and
+// what waiting costs.
 import { call, client, type S } from "../../api/client";
 import { Glyph } from "../../drawing/Badge";
 import { show } from "../../drawing/format";
@@ -32,6 +33,7 @@ export function HoldingPane() {
         <>
           <Builds found={found} />
           <Wakes found={found} />
+          {found.drawn && <p className="holding-says">{found.drawn.says}</p>}
           <DipTable
             dips={found.dips}
             label="The supply dips while it is on"
