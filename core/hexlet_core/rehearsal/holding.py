@@ -25,16 +25,16 @@ from ..design.study import Study
 from ..errors import DocumentError, HexletError, Problem
 from ..fields import Document
 from ..quantity import show
+from ..stages.rules.trigger import PRESS
 from .lit import half_amps, load_of, load_signal
 from .press_map import presser
-from .script import PLUGGED, circuit
+from .script import PLUGGED, circuit, dip
 
 RAMPS = tuple(10.0**k for k in range(-6, 1))  # how fast the supply comes up [s]
 ENDS = 8  # sets of parts at opposite ends, beside the ordinary ones
 BUILDS = 200  # sets of parts drawn at random
 DEPTHS = (0.8, 0.6, 0.4, 0.2, 0.0)  # of the supply, in a dip
 LENGTHS = (1e-3, 10e-3, 0.1, 1.0)  # of a dip [s]
-PRESS = 0.15  # an ordinary press [s]
 SAG, SAGS = 0.8, 0.1  # how far the supply sags in the trial of a build, and for how long [s]
 SEED = 14
 SHELF = 1000.0  # from here on a battery loses more by itself than it is drawn on, assumed [days]
@@ -123,9 +123,7 @@ class _Kept:
         return SetPin(at=at, level="active", who=who), SetPin(at=at + PRESS, level="idle", who=who)
 
     def sag(self, at: float, volts: float, seconds: float) -> tuple[Event, ...]:
-        ramp = min(PLUGGED, seconds / 10)
-        down = SetSupply(at=at, volts=volts, ramp=ramp)
-        return down, SetSupply(at=at + seconds, volts=self.volts, ramp=ramp)
+        return dip(at, volts, seconds, self.volts)
 
     def trial(self) -> tuple[Script, tuple[tuple[float, bool, str], ...]]:
         """Everything a build is asked to do, and when it is looked at: for which state, and what went wrong

@@ -35,7 +35,7 @@ from .counting import Taking, counting
 from .lanes import spans_of, thin
 from .lit import half_amps, load_of, load_signal
 from .rehearse import waves_of
-from .script import PLUGGED
+from .script import PLUGGED, dip
 
 READ = ("cap", "gate", "base")  # the watched quantity that makes the time
 LEAD = 0.15  # of a time, before anything happens
@@ -225,9 +225,7 @@ class _Case:
 
     def sag(self, volts: float, seconds: float) -> tuple[Event, ...]:
         """The supply's going down in the middle of the time, and up again."""
-        typical, ramp = self.here.design.supply.typical, min(PLUGGED, seconds / 10)
-        down = SetSupply(at=self.middle, volts=volts, ramp=ramp)
-        return down, SetSupply(at=self.middle + seconds, volts=typical, ramp=ramp)
+        return dip(self.middle, volts, seconds, self.here.design.supply.typical)
 
     def run(self, script: Script) -> _Ran:
         """When the load is on."""

@@ -25,7 +25,7 @@ from ..fields import Document
 from ..quantity import show
 from ..stages.contract import Act, Corner, Scene, Site
 from ..stages.contract.scenes import UPSTREAM
-from ..stages.contract.stage import Behaving, TwoHanded
+from ..stages.contract.stage import Behaving
 from .lanes import spans_of
 from .lit import half_amps, load_of, load_signal
 
@@ -118,9 +118,8 @@ def presser(here: Study) -> tuple[Behaving, Site, str, str]:
     if not acts:
         raise DocumentError(Problem(f"blocks.{site.id}", "Nothing presses it yet. Join a button to it."))
     who = off = acts[0].who
-    if isinstance(stage, TwoHanded):
+    if stage.presses:
         who, off = (next((b for b, _ in site.joined(port)), who) for port in stage.presses)
-    assert isinstance(stage, Behaving)
     return stage, site, who, off
 
 

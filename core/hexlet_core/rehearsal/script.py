@@ -221,3 +221,9 @@ def _on(here: Study, command: Command) -> Level:
         except Open:
             continue
     return command.sense
+
+
+def dip(at: float, volts: float, seconds: float, back: float) -> tuple[SetSupply, SetSupply]:
+    """The supply's going down to some volts for a while [s], and back up."""
+    ramp = min(PLUGGED, seconds / 10)
+    return SetSupply(at=at, volts=volts, ramp=ramp), SetSupply(at=at + seconds, volts=back, ramp=ramp)

@@ -42,6 +42,7 @@ class SetReset(Behaviour):
     avoid = "It must take nothing while it is off, or one button shall do both."
     picture = "latch"
     stateful = True
+    presses = ("on", "off")
     cards = {"card": NpnCard}
 
     kind: Literal["set_reset"] = "set_reset"
@@ -54,11 +55,6 @@ class SetReset(Behaviour):
     @property
     def summary(self) -> str:
         return f"Set and reset, {show_part(self.r_c)} and {show_part(self.r_cross)}"
-
-    @property
-    def presses(self) -> tuple[str, str]:
-        """The ports of what begins it, and of what ends it."""
-        return "on", "off"
 
     def ports(self) -> tuple[Port, ...]:
         return (
@@ -165,7 +161,7 @@ class SetReset(Behaviour):
 
     def _contacts(self, site: Site) -> Iterator[Check]:
         for port in ("on", "off"):
-            contact = next((f for f in site.seen(port) if isinstance(f, Contact)), None)
+            contact = site.told(port, Contact)
             if contact is None:
                 continue
             amps = site.rail.high / (self.r_c + self.r_cross)

@@ -167,6 +167,10 @@ class Site:
         assert isinstance(found[0], kind)
         return found[0]
 
+    def told(self, port: str, kind: type[F]) -> F | None:
+        """The first fact of a kind at a port; nothing where no neighbour states one."""
+        return next((f for f in self.seen(port) if isinstance(f, kind)), None)
+
     @property
     def rail(self) -> Rail:
         """The rail it works on: its own, or the one its load's switch is on."""

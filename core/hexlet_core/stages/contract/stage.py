@@ -51,6 +51,7 @@ class Stage(Document):
     picture: ClassVar[str] = ""  # of the pictograms, the one that stands for it
     cards: ClassVar[dict[str, type[Card]]] = {}  # fields that name a part card, and of which kind
     stateful: ClassVar[bool] = False  # whether it keeps what was pressed, until it is pressed again
+    presses: ClassVar[tuple[str, str] | None] = None  # what begins it, what ends it: ports, where two
     lifts: ClassVar[bool] = False  # whether the lower rail of the drawing is its own, not 0 V
 
     @property
@@ -344,14 +345,6 @@ class Turned(Protocol):
     """Has a potentiometer that sets its pace or its share."""
 
     def across_turn(self, site: Site) -> TurnMap | None: ...
-
-
-@runtime_checkable
-class TwoHanded(Protocol):
-    """Is begun at one port and ended at another."""
-
-    @property
-    def presses(self) -> tuple[str, str]: ...
 
 
 @runtime_checkable

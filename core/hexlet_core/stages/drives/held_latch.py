@@ -22,10 +22,11 @@ from ..contract.site import Site
 from ..drawing.latches import draw_held_latch
 from ..drawing.pen import Pen
 from ..rules.timing import takes
+from ..rules.trigger import PRESS
 from ..say.checks import Check, check, high, low, when
 from ..say.windows import Window, bound, window
 from ..say.wording import Say, Sentence, Word
-from .latched import JUNCTION, OFF_BELOW, OVERDRIVE, PRESS, SHORT, Latched
+from .latched import JUNCTION, OFF_BELOW, OVERDRIVE, SHORT, Latched
 
 SETTLED = 0.5  # after a press all is decided [s]
 
@@ -36,6 +37,7 @@ class HeldLatch(Latched):
     choose = "Two buttons, or a button and something that cuts it off again: a timer, a low battery."
     avoid = "One button shall do both, or the load is so large a capacitor that it keeps its volts."
     picture = "latch"
+    presses = ("on", "off")
     controls = ("gate", "base")
     cards = {"card": PMosfetCard, "npn": NpnCard}
 
@@ -50,11 +52,6 @@ class HeldLatch(Latched):
     @property
     def summary(self) -> str:
         return f"Held latch, {show_part(self.r_hold)} Ω"
-
-    @property
-    def presses(self) -> tuple[str, str]:
-        """The ports of what begins it, and of what ends it."""
-        return "on", "off"
 
     def ports(self) -> tuple[Port, ...]:
         cut = {"out": "cut", "ref": "zero"}
@@ -150,7 +147,7 @@ class HeldLatch(Latched):
 
     def _off_checks(self, site: Site) -> Iterator[Check]:
         rail = site.rail
-        contact = next((f for f in site.seen("off") if isinstance(f, Contact)), None)
+        contact = site.told("off", Contact)
         amps = rail.high / self.r_on
         if contact is not None:
             yield check(
@@ -186,7 +183,7 @@ class HeldLatch(Latched):
             because="Let go before, what the load still has turns it on again.",
             cure="Hold the button longer, or take the soft latch whose loop leaves the load out.",
         )
-        given = next((f for f in site.seen("cut") if isinstance(f, Command)), None)
+        given = site.told("cut", Command)
         if given is not None:
             yield from self._cut_checks(site, given)
 

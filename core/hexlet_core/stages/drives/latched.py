@@ -23,7 +23,6 @@ from ..say.windows import Bound, bound
 from .base import TransistorDrive
 
 JUNCTION, OFF_BELOW = 0.65, 0.4  # a base's volts on, and below which it is off when hot [V]
-PRESS = 0.15  # an ordinary press [s]
 SHORT = 0.04  # a quick one [s]
 WASTE = 1e-3  # what holding may take [A]
 OVERDRIVE = 3.0  # how much more base current than the least gain asks for

@@ -10,6 +10,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Iterator
+from dataclasses import replace
 from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import Field
@@ -18,7 +19,7 @@ from ...cards.card import DiodeCard, RelayCard, ZenerCard
 from ...fields import Q
 from ...quantity import show
 from ..contract.descriptions import StateRow
-from ..contract.facts import Contact, Demand, Draw, Loss, Open, Switch
+from ..contract.facts import Contact, Demand, Draw, Open, Switch
 from ..contract.parts import Placed, from_card
 from ..contract.ports import Port, rail_in
 from ..contract.scenes import Act, Play, Probe, Scene, Watch
@@ -27,7 +28,7 @@ from ..contract.stage import Drive
 from ..drawing.pen import Pen
 from ..drawing.selectors import draw_selector
 from ..rules.coil import Coil, time_to_rise
-from ..rules.contact import Switched, contact_checks
+from ..rules.contact import Switched, contact_checks, contact_switch
 from ..rules.supplied import Supplied
 from ..say.checks import Change, Check, Shown, check, high, low
 from ..say.wording import Say, Sentence, Word
@@ -111,20 +112,7 @@ class OneOfN(Drive):
 
     def switch(self, site: Site, k: int) -> Switch:
         """The load contact of a channel."""
-        relay = site.card("card", RelayCard)
-        rating = next(iter(relay.ratings.values()))
-        return Switch(
-            ref=site.ref(f"relay_{k}"),
-            output=f"switched {k}",
-            side="high",
-            rail=site.rail,
-            losses=(Loss.ohms(relay.contact_resistance, 2 * relay.contact_resistance),),
-            breakdown=10 * rating.volts,
-            capacitance=5e-12,
-            on="high",
-            active=True,
-            scene=f"on_{k}",
-        )
+        return replace(contact_switch(site, f"relay_{k}", f"switched {k}"), scene=f"on_{k}")
 
     def tell(self, port: str, site: Site) -> Any:
         for k in self.channels:

@@ -24,7 +24,7 @@ from ..drawing.pen import HIGH_Y, OUTPUT_Y, Link, Pen
 from ..drawing.switches import BIPOLAR, draw_low_side
 from ..rules.base_drive import BaseDrive, forced_gain
 from ..rules.coil import Coil
-from ..rules.contact import Switched, contact_checks, ladder
+from ..rules.contact import Switched, contact_checks, contact_switch, ladder
 from ..rules.feed import Names, from_low_side, sag
 from ..rules.kick import peak_check, stands
 from ..rules.supplied import supplied
@@ -98,19 +98,7 @@ class RelayContact(TransistorDrive):
         )
 
     def switches(self, site: Site) -> Switch:
-        relay = site.card("card", RelayCard)
-        rating = next(iter(relay.ratings.values()))
-        return Switch(
-            ref=site.ref("switch"),
-            output="switched",
-            side="high",
-            rail=site.rail,
-            losses=(Loss.ohms(relay.contact_resistance, 2 * relay.contact_resistance),),
-            breakdown=10 * rating.volts,
-            capacitance=5e-12,
-            on="high",
-            active=self.runs(site) == "active",
-        )
+        return contact_switch(site, "switch", "switched", self.runs(site) == "active")
 
     def _puller(self, site: Site) -> Switch:
         """The transistor as the coil's switch, on the rail that the contact's load draws on, too."""

@@ -14,7 +14,7 @@ from ...cards.card import DiodeCard, RelayCard
 from ...fields import Q
 from ...quantity import show
 from ..contract.descriptions import Ladder, StateRow
-from ..contract.facts import Contact, Demand, Draw, Loss, Side, Switch
+from ..contract.facts import Contact, Demand, Draw, Side, Switch
 from ..contract.parts import Placed, from_card
 from ..contract.ports import Port
 from ..contract.scenes import Act, Play, Probe, Scene, Watch
@@ -22,13 +22,14 @@ from ..contract.site import Site
 from ..drawing.latches import draw_relay_hold
 from ..drawing.pen import Pen
 from ..rules.coil import Coil, time_to_rise
-from ..rules.contact import Switched, contact_checks, ladder
+from ..rules.contact import Switched, contact_checks, contact_switch, ladder
 from ..rules.kick import peak_check
 from ..rules.supplied import Supplied
+from ..rules.trigger import PRESS
 from ..say.checks import Check, Shown, check, high, when
 from ..say.wording import Say, Sentence, Word
 from .base import TransistorDrive
-from .latched import PRESS, SHORT
+from .latched import SHORT
 
 LETS_GO = 10.0  # coil time constants in which the contact has surely opened
 SETTLED = 0.4  # after a press all is decided [s]
@@ -43,6 +44,7 @@ class RelayHold(TransistorDrive):
     output = "switched"
     controls = ("coil",)
     stateful = True
+    presses = ("on", "off")
     cards = {"card": RelayCard, "diode": DiodeCard}
 
     kind: Literal["relay_hold"] = "relay_hold"
@@ -57,11 +59,6 @@ class RelayHold(TransistorDrive):
     @property
     def side(self) -> Side:
         return "high"
-
-    @property
-    def presses(self) -> tuple[str, str]:
-        """The ports of what begins it, and of what ends it."""
-        return "on", "off"
 
     def ports(self) -> tuple[Port, ...]:
         return (
@@ -87,19 +84,7 @@ class RelayHold(TransistorDrive):
         return "active"
 
     def switches(self, site: Site) -> Switch:
-        relay = site.card("card", RelayCard)
-        rating = next(iter(relay.ratings.values()))
-        return Switch(
-            ref=site.ref("switch"),
-            output="switched",
-            side="high",
-            rail=site.rail,
-            losses=(Loss.ohms(relay.contact_resistance, 2 * relay.contact_resistance),),
-            breakdown=10 * rating.volts,
-            capacitance=5e-12,
-            on="high",
-            active=True,
-        )
+        return contact_switch(site, "switch", "switched")
 
     def tell(self, port: str, site: Site) -> Any:
         if port == "rail":
@@ -143,7 +128,7 @@ class RelayHold(TransistorDrive):
     def _buttons(self, site: Site, coil: Coil) -> Iterator[Check]:
         amps = site.rail.high / coil.coldest
         for port in ("on", "off"):
-            contact = next((f for f in site.seen(port) if isinstance(f, Contact)), None)
+            contact = site.told(port, Contact)
             if contact is not None:
                 yield check(
                     f"{port}_carries",

@@ -22,10 +22,11 @@ from ..contract.scenes import UPSTREAM, Act, Play, Probe, Scene, Watch
 from ..contract.site import Site
 from ..drawing.latches import draw_soft_latch
 from ..drawing.pen import Pen
+from ..rules.trigger import PRESS
 from ..say.checks import Check, check, high, when
 from ..say.windows import Bound, Window, bound, window
 from ..say.wording import Say, Sentence, Word
-from .latched import JUNCTION, OFF_BELOW, OVERDRIVE, PRESS, SHORT, Latched
+from .latched import JUNCTION, OFF_BELOW, OVERDRIVE, SHORT, Latched
 
 EMPTY = 3  # time constants after which the memory counts as changed
 ENOUGH = 2.0  # volts of the memory that turn it on

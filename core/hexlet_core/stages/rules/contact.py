@@ -11,10 +11,11 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
-from ...cards.card import ContactRating
+from ...cards.card import ContactRating, RelayCard
 from ...quantity import show
 from ..contract.descriptions import Allowed, Ladder
-from ..contract.facts import Use
+from ..contract.facts import Loss, Switch, Use
+from ..contract.site import Site
 from ..say.checks import Check, Facet, check, when
 
 STARTS: dict[Use, float] = {
@@ -187,4 +188,21 @@ def wall_cautions(volts: float, ac: bool, where: str) -> tuple[str, ...]:
         ("Switch the line conductor, not the neutral. " if ac else "")
         + "A closed enclosure, a fuse, strain relief on every cable, and the spacing to all that is touched "
         "are part of it.",
+    )
+
+
+def contact_switch(site: Site, local: str, output: str, active: bool = True) -> Switch:
+    """The contact of a block's relay as its load's switch."""
+    relay = site.card("card", RelayCard)
+    rating = next(iter(relay.ratings.values()))
+    return Switch(
+        ref=site.ref(local),
+        output=output,
+        side="high",
+        rail=site.rail,
+        losses=(Loss.ohms(relay.contact_resistance, 2 * relay.contact_resistance),),
+        breakdown=10 * rating.volts,
+        capacitance=5e-12,
+        on="high",
+        active=active,
     )

@@ -128,7 +128,7 @@ class Stepping:
         yield from self._step_checks(ref)
 
     def _step_checks(self, ref: str) -> Iterator[Check]:
-        contact = next((f for f in self.site.seen("step") if isinstance(f, Contact)), None)
+        contact = self.site.told("step", Contact)
         amps = self.volts / self.stage.r_step
         if contact is not None:
             yield check(

@@ -4,6 +4,7 @@ import { line } from "d3-shape";
 import { call, client, type S } from "../../api/client";
 import { show } from "../../drawing/format";
 import { Plot, useWidth } from "../../drawing/Plot";
+import { Underway } from "./Underway";
 import { useRested } from "./useRested";
 
 const REST = 900; // how long nothing must change before it is run [ms]
@@ -24,12 +25,10 @@ export function HangsPane() {
       </h3>
       {problem && <p role="status">{problem}</p>}
       {running && !found && (
-        <p role="status">
-          {last?.hangs ? `${last.hangs.done} of ${last.hangs.of} runs` : "Trying parts …"}{" "}
-          <button className="link" onClick={stop}>
-            Stop
-          </button>
-        </p>
+        <Underway
+          words={last?.hangs ? `${last.hangs.done} of ${last.hangs.of} runs` : "Trying parts …"}
+          stop={stop}
+        />
       )}
       {found && (
         <>

@@ -4,6 +4,7 @@ import { call, client, type S } from "../../api/client";
 import { Glyph } from "../../drawing/Badge";
 import { show } from "../../drawing/format";
 import { DipTable } from "./DipTable";
+import { Underway } from "./Underway";
 import { useRested } from "./useRested";
 
 const REST = 800; // how long nothing must change before it is run [ms]
@@ -22,12 +23,7 @@ export function HoldingPane() {
       </h3>
       {problem && <p role="status">{problem}</p>}
       {running && !found && (
-        <p role="status">
-          {step ? `${step.done} of ${step.of} runs` : "Trying …"}{" "}
-          <button className="link" onClick={stop}>
-            Stop
-          </button>
-        </p>
+        <Underway words={step ? `${step.done} of ${step.of} runs` : "Trying …"} stop={stop} />
       )}
       {found && (
         <>

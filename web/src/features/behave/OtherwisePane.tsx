@@ -7,6 +7,7 @@ import { show } from "../../drawing/format";
 import { useWidth } from "../../drawing/Plot";
 import { useWorkspace } from "../workspace/useDesign";
 import { DipTable } from "./DipTable";
+import { Underway } from "./Underway";
 import { useRested } from "./useRested";
 
 const REST = 1200; // how long nothing must change before it is run [ms]
@@ -28,12 +29,7 @@ export function OtherwisePane() {
       </h3>
       {problem && <p role="status">{problem}</p>}
       {running && !found && (
-        <p role="status">
-          {step ? `${step.done} of ${step.of} runs` : "Trying …"}{" "}
-          <button className="link" onClick={stop}>
-            Stop
-          </button>
-        </p>
+        <Underway words={step ? `${step.done} of ${step.of} runs` : "Trying …"} stop={stop} />
       )}
       {found && (
         <>

@@ -3,6 +3,7 @@ import { call, client, type S } from "../../api/client";
 import { useWidth } from "../../drawing/Plot";
 import { PressMap } from "../../drawing/PressMap";
 import { show } from "../../drawing/format";
+import { Underway } from "./Underway";
 import { useRested } from "./useRested";
 
 const REST = 400; // how long nothing must change before it is run [ms]
@@ -23,12 +24,7 @@ export function PressPane() {
       </h3>
       {problem && <p role="alert">{problem}</p>}
       {running && !map && (
-        <p role="status">
-          {last ? `${last.done} of ${last.of} presses` : "Pressing …"}{" "}
-          <button className="link" onClick={stop}>
-            Stop
-          </button>
-        </p>
+        <Underway words={last ? `${last.done} of ${last.of} presses` : "Pressing …"} stop={stop} />
       )}
       {map && <PressMap map={map} width={width} />}
       {map &&
