@@ -34,6 +34,7 @@ from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
 from hexlet_core.stages.drives.npn_low_side import NpnLowSide
 from hexlet_core.stages.drives.pmos_high_side import PmosHighSide
 from hexlet_core.stages.drives.pnp_high_side import PnpHighSide
+from hexlet_core.stages.drives.push_push import PushPush
 from hexlet_core.stages.drives.relay_hold import RelayHold
 from hexlet_core.stages.drives.soft_latch import SoftLatch
 from hexlet_core.stages.drives.soft_start import SoftStart
@@ -142,6 +143,8 @@ def every_design() -> list[Design]:
         (LogicPin(), mosfet, *(kind() for kind in of_role("guard")), coil),
         *((PushButton(), SoftLatch(), guard, load) for guard in guards for load in (coil, Resistive())),
         *((PushButton(), SoftLatch(), Freewheel(), load) for load in loads),
+        *((PushButton(), SoftLatch(loop="load"), Freewheel(), load) for load in loads[::2]),
+        *((PushButton(), PushPush(), Freewheel(), load) for load in loads[1::2]),
         *((PushButton(), HeldGate(), Freewheel(), load) for load in loads),
         (PushButton(), Latch555(), mosfet, Freewheel(), coil),
         (PushButton(), PushButton(), SetReset(), mosfet, Freewheel(), coil),

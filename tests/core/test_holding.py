@@ -23,6 +23,7 @@ from hexlet_core.stages.contract import Act, Corner, Stage
 from hexlet_core.stages.drives.cut_off import CutOff
 from hexlet_core.stages.drives.held_latch import HeldLatch
 from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
+from hexlet_core.stages.drives.push_push import PushPush
 from hexlet_core.stages.drives.relay_hold import RelayHold
 from hexlet_core.stages.drives.soft_latch import SoftLatch
 from hexlet_core.stages.guards.freewheel import Freewheel
@@ -57,6 +58,8 @@ KINDS: tuple[Stage, ...] = (
     Latch555(card="timer-bipolar"),
     HeldLatch(),
     SoftLatch(),
+    SoftLatch(loop="load"),
+    PushPush(),
     RelayHold(),
 )
 

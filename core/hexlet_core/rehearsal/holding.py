@@ -39,6 +39,7 @@ SAG, SAGS = 0.8, 0.1  # how far the supply sags in the trial of a build, and for
 SEED = 14
 SHELF = 1000.0  # from here on a battery loses more by itself than it is drawn on, assumed [days]
 LEAST = 1e-6  # under this a current is a leakage that ordinary parts do not tell [A]
+STILL = 12.0  # times what a press takes to be decided, until nothing charges any more
 LOOK = 0.05  # how long before the next step its outcome is looked at [s]
 
 
@@ -158,15 +159,18 @@ class _Kept:
     def made(self, script: Script) -> Netlist:
         return circuit(self.here, script)
 
-    def drawn(self, made: Netlist, off: float, on: float) -> Drawn | None:
-        """What the ordinary circuit draws at a moment when it is off and at one when it is on [s]."""
+    def drawn(self) -> Drawn | None:
+        """What the ordinary circuit draws while it is on, and off once all its capacitors have settled."""
+        on, off = LOOK + self.wait, LOOK + 2 * self.wait
+        events = (*self.press(self.on, on), *self.press(self.off, off))
+        script = self.script(off + STILL * self.wait, *events)
         try:
-            waves = transient(made, on, from_rest=True)
+            waves = transient(self.made(script), script.stop, from_rest=True)
         except HexletError:
             return None
         whole, load = (np.abs(signal(waves, name)) for name in ("i(BAT)", self.name))
-        idle = float(np.interp(off, waves.time, whole))
-        own = max(float(np.interp(on, waves.time, whole - load)), 0.0)
+        idle = float(whole[-1])
+        own = max(float(np.interp(off - LOOK, waves.time, whole - load)), 0.0)
         return Drawn(off=idle, on=own, says=_waiting(idle, own))
 
 
@@ -207,8 +211,8 @@ def holding(here: Study, channel: int = 1) -> Iterator[HoldingStep]:
     for outcome in batch.stream(kept.ran, runs):
         found.append(outcome)
         yield HoldingStep(done=len(found), of=len(runs))
-    drawn = kept.drawn(base, looks[0][0], looks[1][0])
-    yield HoldingStep(done=len(runs), of=len(runs), holding=_told(found, looks, dips, drawn))
+    answer = _told(found, looks, dips, kept.drawn())
+    yield HoldingStep(done=len(runs), of=len(runs), holding=answer)
 
 
 def _told(

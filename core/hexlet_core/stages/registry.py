@@ -32,6 +32,7 @@ from .drives.opto_switch import OptoSwitch
 from .drives.pair_low_side import PairLowSide
 from .drives.pmos_high_side import PmosHighSide
 from .drives.pnp_high_side import PnpHighSide
+from .drives.push_push import PushPush
 from .drives.relay_contact import RelayContact
 from .drives.relay_hold import RelayHold
 from .drives.series_pair import SeriesPair
@@ -100,6 +101,7 @@ KINDS: tuple[type[Stage], ...] = (
     AcBridge,
     HeldGate,
     SoftLatch,
+    PushPush,
     HeldLatch,
     RelayHold,
     CutOff,

@@ -31,8 +31,11 @@ def _lay(
             pen.wire(at[leg], point, part=site.ref(local))
 
 
-def draw_soft_latch(pen: Pen, site: Site) -> None:
-    """Memory and button to the left, the two bases in the middle, pilot and switch to the right."""
+def draw_soft_latch(pen: Pen, site: Site, symbol: str, legs: tuple[str, str, str]) -> None:
+    """Memory and button to the left, the two bases in the middle, pilot and switch to the right; of the
+    switch its control, its output and its leg at the rail.
+    """
+    control, drain, source = legs
     m = max(pen.x, pen.rail_x) + 3.0  # the memory's column
     line = 12.0  # its height, and the button's
     _hang(pen, site, "charge", "resistor", m, 5.0, ("a", (m, 0.0)), ("b", (m, line)))
@@ -50,12 +53,6 @@ def draw_soft_latch(pen: Pen, site: Site) -> None:
     pen.wire((b, line), (b, 23.0), part=site.ref("base_2"))
     _hang(pen, site, "base", "capacitor", m + 20.0, 26.5, ("a", (m + 20.0, 23.0)), ("b", (m + 20.0, HEIGHT)))
     _hang(pen, site, "bleed", "resistor", b, 26.5, ("a", (b, 23.0)), ("b", (b, HEIGHT)))
-    # The pilot, which feeds the hold strip.
-    pilot = pen.part(site, "pilot", "pnp", b + 4.5, 4.0, side="above")
-    pen.wire(pilot["e"], (pilot["e"][0], 0.0), part=site.ref("pilot"))
-    fed = pilot["c"][0]
-    _hang(pen, site, "hold", "resistor", fed, 10.4, ("a", pilot["c"]))
-    pen.wire((fed, 13.4), (b, 13.4), part=site.ref("hold"))
     # The NPN that pulls the gate and the pilot's base.
     puller = pen.part(site, "puller", "npn", b + 10.0, 21.5)
     _lay(pen, site, "base_1", "resistor", b + 3.6, 21.5, (b, 21.5), puller["b"])
@@ -63,24 +60,41 @@ def draw_soft_latch(pen: Pen, site: Site) -> None:
     g = puller["c"][0]  # the column of the gate resistor
     pulled = (g, 17.0)
     pen.wire(pulled, puller["c"], part=site.ref("puller"))
-    at = pen.part(site, "pilot_base", "resistor", b + 7.5, 17.0, turn=270, side="above")
-    pen.wire(at["b"], pulled, part=site.ref("pilot_base"))  # its far leg: the net is "pilot" at "b"
-    pen.wire(at["a"], (pilot["b"][0], 17.0), pilot["b"], part=site.ref("pilot_base"))
+    if site.fitted("pilot"):
+        _pilot(pen, site, b, pulled)
     gate = 8.0
     _hang(pen, site, "series", "resistor", g, 13.0, ("a", (g, gate)), ("b", pulled))
     _hang(pen, site, "pull", "resistor", g, 4.0, ("a", (g, 0.0)), ("b", (g, gate)))
     _hang(pen, site, "gate", "capacitor", g - 3.4, 4.0, ("a", (g - 3.4, 0.0)), ("b", (g - 3.4, gate)))
-    switch = pen.part(site, "switch", "p_mosfet", g + 14.0, gate)
-    pen.wire((g - 3.4, gate), switch["g"], part=site.ref("series"))
-    pen.wire(switch["s"], (switch["s"][0], 0.0), load=True, part=site.ref("switch"))
-    out = (switch["d"][0], HIGH_Y)
-    pen.wire(switch["d"], out, load=True, part=site.ref("switch"))
+    switch = pen.part(site, "switch", symbol, g + 14.0, gate)
+    pen.wire((g - 3.4, gate), switch[control], part=site.ref("series"))
+    pen.wire(switch[source], (switch[source][0], 0.0), load=True, part=site.ref("switch"))
+    out = (switch[drain][0], HIGH_Y)
+    pen.wire(switch[drain], out, load=True, part=site.ref("switch"))
+    if not site.fitted("pilot"):
+        back = 18.0
+        pen.wire(out, (out[0], back), part=site.ref("hold"))
+        at = pen.part(site, "hold", "resistor", g + 8.0, back, turn=90, side="above")
+        pen.wire((out[0], back), at["a"], part=site.ref("hold"))
+        pen.wire(at["b"], (b, back), part=site.ref("hold"))
     pen.control = (g + 5.5, gate)
     pen.tag(site.lane("memory"), "V", m + 3.0, line - 2.4)
     pen.tag(site.lane("hold"), "V", b - 2.0, 18.0)
-    pen.tag(site.lane("drain"), "V", out[0], 15.0)
+    pen.tag(site.lane(site.stage.output), "V", out[0], 15.0)  # type: ignore[attr-defined]
     pen.output = out
     pen.x = out[0]
+
+
+def _pilot(pen: Pen, site: Site, b: float, pulled: Point) -> None:
+    """The pilot, which feeds the hold strip; its base hangs on the pulled strip."""
+    pilot = pen.part(site, "pilot", "pnp", b + 4.5, 4.0, side="above")
+    pen.wire(pilot["e"], (pilot["e"][0], 0.0), part=site.ref("pilot"))
+    fed = pilot["c"][0]
+    _hang(pen, site, "hold", "resistor", fed, 10.4, ("a", pilot["c"]))
+    pen.wire((fed, 13.4), (b, 13.4), part=site.ref("hold"))
+    at = pen.part(site, "pilot_base", "resistor", b + 7.5, 17.0, turn=270, side="above")
+    pen.wire(at["b"], pulled, part=site.ref("pilot_base"))  # its far leg: the net is "pilot" at "b"
+    pen.wire(at["a"], (pilot["b"][0], 17.0), pilot["b"], part=site.ref("pilot_base"))
 
 
 def _draw_button(pen: Pen, site: Site, x: float, y: float, left: float, right: float) -> None:

@@ -7,7 +7,7 @@ commands it: a timer that cuts its own supply.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Iterable, Iterator
 from typing import Annotated, Literal
 
 from ...cards.card import BipolarCard, NpnCard, PMosfetCard
@@ -21,12 +21,12 @@ from ..contract.scenes import Act, Play, Probe, Scene, Watch
 from ..contract.site import Site
 from ..drawing.latches import draw_held_latch
 from ..drawing.pen import Pen
-from ..rules.timing import takes
+from ..rules.held import JUNCTION, OVERDRIVE, empties, falls_check, holds_check, keeps, waste_bound
 from ..rules.trigger import PRESS
-from ..say.checks import Check, check, high, low, when
+from ..say.checks import Check, check, high, low
 from ..say.windows import Window, bound, window
 from ..say.wording import Say, Sentence, Word
-from .latched import JUNCTION, OFF_BELOW, OVERDRIVE, SHORT, Latched
+from .latched import Latched
 
 SETTLED = 0.5  # after a press all is decided [s]
 
@@ -101,26 +101,18 @@ class HeldLatch(Latched):
 
     @property
     def keeps(self) -> float:
-        """The output's volts under which it surely lets go [V]: a hot base still conducts above."""
-        return OFF_BELOW * (1 + self.r_hold / self.r_bleed)
+        """The output's volts under which it surely lets go [V]."""
+        return keeps(self.r_hold, self.r_bleed)
 
     def empties(self, site: Site) -> float:
         """How long its load's own capacitor keeps the output above that [s]."""
-        rail, demand = site.rail, site.demand()
-        if demand.farads <= 0.0 or rail.high <= self.keeps:
-            return 0.0
-        between = min(max(demand.idles, self.keeps), rail.high)
-
-        def drained(begin: float, end: float, amps: Callable[[float], float]) -> float:
-            return takes(demand.farads, begin, end, lambda v: -amps(v) - v / self.r_hold)
-
-        return drained(rail.high, between, demand.amps) + drained(between, self.keeps, lambda v: 0.0)
+        return empties(site, self.keeps, self.r_hold)
 
     # --- what is said -------------------------------------------------------------------------------
     def checks(self, site: Site) -> Iterator[Check]:
         q, r = site.ref("puller"), site.ref("hold")
         yield from self.switch_checks(site)
-        yield self.holds_check(site, f"The output feeds {q} through {r}; the pull-down takes its share.")
+        yield holds_check(site, self.pulled, self.held, f"The output feeds {q} through {r}; the pull-down takes its share.")
         yield self._sets(site)
         yield self.plugged_check(site)
         yield from self._off_checks(site)
@@ -165,24 +157,8 @@ class HeldLatch(Latched):
                 because="The off button lies straight at the base: it takes what the on button gives.",
                 cure=f"Make {site.ref('on')} larger.",
             )
-        empties = self.empties(site)
-        yield check(
-            "output_falls",
-            "Output is down before the button is let go",
-            "need",
-            "time",
-            unit="s",
-            nominal=empties,
-            worst=1.2 * empties,
-            most=SHORT,
-            at=when("a quick press, the load's capacitor full"),
-            says=f"Down to {show(self.keeps, 'V')} after {show(empties, 's')}; a quick press lasts "
-            f"{show(SHORT, 's')}.",
-            formula="t = C_{load} · ∫ dv / i(v), down to V_{keeps}",
-            numbers=f"V_{{keeps}} = 0.4 V · (1 + R_{{hold}} / R_{{bleed}}) = {show(self.keeps, 'V')}",
-            because="Let go before, what the load still has turns it on again.",
-            cure="Hold the button longer, or take the soft latch whose loop leaves the load out.",
-        )
+        cure = "Hold the button longer, or take the soft latch whose loop leaves the load out."
+        yield falls_check(site, self.keeps, self.empties(site), cure)
         given = site.told("cut", Command)
         if given is not None:
             yield from self._cut_checks(site, given)
@@ -213,7 +189,7 @@ class HeldLatch(Latched):
         rail, gain = site.rail, site.card("npn", BipolarCard).gain_min
         need = self.pulled(rail.low) / (gain / OVERDRIVE) + JUNCTION / self.r_bleed
         hold = [
-            self.waste_bound(site),
+            waste_bound(site),
             bound(
                 "high",
                 max(rail.low - JUNCTION, 0.1) / need,

@@ -15,17 +15,13 @@ from ..contract.ports import Port
 from ..contract.site import Site
 from ..rules.feed import Names, from_rail
 from ..rules.gate_drive import GateDrive
+from ..rules.held import lifted_check
 from ..rules.kick import peak_check
 from ..rules.saturated import mosfet_load
 from ..rules.switching import back_feed
-from ..say.checks import Check, check, high, low
-from ..say.windows import Bound, bound
+from ..say.checks import Check
 from .base import TransistorDrive
 
-JUNCTION, OFF_BELOW = 0.65, 0.4  # a base's volts on, and below which it is off when hot [V]
-SHORT = 0.04  # a quick one [s]
-WASTE = 1e-3  # what holding may take [A]
-OVERDRIVE = 3.0  # how much more base current than the least gain asks for
 
 
 class Latched(TransistorDrive):
@@ -106,57 +102,15 @@ class Latched(TransistorDrive):
         yield from mosfet_load(site, self.switches(site), demand, gate, sinks=False, beside=beside)
         yield from back_feed(site, demand)
 
-    def holds_check(self, site: Site, because: str) -> Check:
-        """Whether it holds itself on."""
-        rail, gain = site.rail, site.card("npn", BipolarCard).gain_min
-        q, r = site.ref("puller"), site.ref("hold")
-        wanted = self.pulled(rail.low) / max(self.held(rail.low), 1e-12)
-        return check(
-            "holds",
-            "Holds itself on",
-            "need",
-            "turns on",
-            unit="",
-            nominal=self.pulled(rail.typical) / max(self.held(rail.typical), 1e-12),
-            worst=wanted,
-            most=gain / OVERDRIVE,
-            at=low("the weakest transistor"),
-            says=f"{q} wants a gain of {wanted:.2g}; it has {gain:.0f} at least.",
-            formula="I_{C} / I_{B} ≤ h_{FE,min} / 3",
-            numbers=f"{show(self.pulled(rail.low), 'A')} / {show(self.held(rail.low), 'A')} = {wanted:.2g}",
-            because=because,
-            cure=f"Make {r} smaller.",
-        )
-
     def plugged_check(self, site: Site) -> Check:
         """Whether it stays off as the supply comes at once."""
         rail, card = site.rail, site.card("card", FieldEffectCard)
         lifted = rail.high * card.c_rss / (card.c_rss + card.c_iss + self.c_gate)
-        return check(
-            "plugged",
-            "Stays off when the supply is plugged in",
-            "need",
-            "plugged in",
-            unit="V",
-            nominal=lifted,
-            most=card.threshold_min,
-            at=high("the supply comes at once"),
-            says=f"The gate lags the supply by {show(lifted, 'V')}; it may begin at {card.threshold_min} V.",
-            formula="V · C_{rss} / (C_{rss} + C_{iss} + C_{gate}) ≤ V_{th,min}",
-            numbers=f"{show(lifted, 'V')} ≤ {card.threshold_min} V",
-            because="The drain's capacitance holds the gate back while the source rises with the supply.",
-            cure=f"Make {site.ref('gate')} larger.",
-        )
-
-    @staticmethod
-    def waste_bound(site: Site) -> Bound:
-        """The least of the resistor that holds it on."""
-        return bound(
-            "low",
-            site.rail.high / WASTE,
-            "does not waste current",
-            detail=show(WASTE, "A"),
-            guards="holds",
-            formula="R ≥ V / I",
-            because="What holds the loop flows as long as the load is on.",
+        return lifted_check(
+            site,
+            lifted,
+            card.threshold_min,
+            "V · C_{rss} / (C_{rss} + C_{iss} + C_{gate}) ≤ V_{th,min}",
+            f"{show(lifted, 'V')} ≤ {show(card.threshold_min, 'V')}",
+            f"Make {site.ref('gate')} larger.",
         )

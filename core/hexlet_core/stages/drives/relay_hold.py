@@ -23,13 +23,13 @@ from ..drawing.latches import draw_relay_hold
 from ..drawing.pen import Pen
 from ..rules.coil import Coil, time_to_rise
 from ..rules.contact import Switched, contact_checks, contact_switch, ladder
+from ..rules.held import SHORT
 from ..rules.kick import peak_check
 from ..rules.supplied import Supplied
 from ..rules.trigger import PRESS
 from ..say.checks import Check, Shown, check, high, when
 from ..say.wording import Say, Sentence, Word
 from .base import TransistorDrive
-from .latched import SHORT
 
 LETS_GO = 10.0  # coil time constants in which the contact has surely opened
 SETTLED = 0.4  # after a press all is decided [s]

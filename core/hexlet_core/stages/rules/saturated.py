@@ -26,8 +26,11 @@ def bipolar_load(
     base: BaseDrive,
     drop: float = 0.0,
     heatsink: float | None = None,
+    beside: float = 0.0,
 ) -> Iterator[Check]:
-    """The load's current and heat in a saturated transistor with `drop` more across it than VCE(sat) [V]."""
+    """The load's current and heat in a saturated transistor with `drop` more across it than VCE(sat) [V];
+    `beside` is what else its output feeds, which is left out [A].
+    """
     card, volts, i_b = base.card, base.card.v_ce_sat + drop, base.taken()[1]
     watts = volts * base.collector + card.v_be_sat * i_b
     no_more = "A bipolar has no more to give: beyond this it leaves saturation."
@@ -40,7 +43,7 @@ def bipolar_load(
         "allowed",
         card.current,
         no_more,
-        names.into("c", within=0.04, floor=1e-4),
+        names.into("c", within=0.04, floor=1e-4 + beside),
     )
     yield from heat_checks(
         site,
