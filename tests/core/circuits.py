@@ -22,6 +22,7 @@ from hexlet_core.stages.behaviours.latch_555 import Latch555
 from hexlet_core.stages.behaviours.one_shot import OneShot
 from hexlet_core.stages.behaviours.power_on_delay import PowerOnDelay
 from hexlet_core.stages.behaviours.set_reset import SetReset
+from hexlet_core.stages.behaviours.toggle import Toggle
 from hexlet_core.stages.behaviours.transistor_astable import TransistorAstable
 from hexlet_core.stages.behaviours.transistor_one_shot import TransistorOneShot
 from hexlet_core.stages.contract import Act, Command, Corner, Demand, Stage, Switch
@@ -147,6 +148,8 @@ def every_design() -> list[Design]:
         *((PushButton(), PushPush(), Freewheel(), load) for load in loads[1::2]),
         *((PushButton(), HeldGate(), Freewheel(), load) for load in loads),
         (PushButton(), Latch555(), mosfet, Freewheel(), coil),
+        (PushButton(), Toggle(), mosfet, Freewheel(), coil),
+        (PushButton(), Toggle(c_steer=470e-9), NpnLowSide(r_base=47e3), LedLoad()),
         (PushButton(), PushButton(), SetReset(), mosfet, Freewheel(), coil),
         (PushButton(), PushButton(), SetReset(r_c=680.0), NpnLowSide(r_base=10e3), LedLoad()),
         (PushButton(), Latch555(card="timer-bipolar"), NpnLowSide(r_base=2.2e3), LedLoad()),

@@ -19,6 +19,7 @@ from hexlet_core.rehearsal.script import presets
 from hexlet_core.stages.behaviours.counter_timer import CounterTimer
 from hexlet_core.stages.behaviours.latch_555 import Latch555
 from hexlet_core.stages.behaviours.set_reset import SetReset
+from hexlet_core.stages.behaviours.toggle import Toggle
 from hexlet_core.stages.contract import Act, Corner, Stage
 from hexlet_core.stages.drives.cut_off import CutOff
 from hexlet_core.stages.drives.held_latch import HeldLatch
@@ -54,6 +55,7 @@ def found(design: Design) -> Keeping:
 
 KINDS: tuple[Stage, ...] = (
     SetReset(),
+    Toggle(),
     Latch555(),
     Latch555(card="timer-bipolar"),
     HeldLatch(),
@@ -98,7 +100,7 @@ class Suite(unittest.TestCase):
                     with self.subTest(stage.title, celsius=celsius, volts=volts):
                         acts = (Act(who, "active", 1.0, 0.15), Act(off, "active", 61.0, 0.15))
                         corner = Corner(supply=volts, celsius=celsius)
-                        waves = transient(here.acted(corner, acts), 64.0)
+                        waves = transient(here.acted(corner, acts), 64.0, from_rest=True)
                         amps = np.abs(signal(waves, name))
                         lit = [
                             float(np.interp(t, waves.time, amps)) > half_amps(here, load, volts)

@@ -129,6 +129,10 @@ class _Tried:
     def __init__(self, here: Study, channel: int) -> None:
         stage, site, self.who, self.off = presser(here)
         self.here, self.block, self.settles = here, site.id, stage.settles(site)
+        # What may rest in either state is off only where it has come up so.
+        rests = here.scene(site.id, "idle")
+        self.cold = rests is not None and rests.cold
+        self.first = BEGIN + (rests.look or 0.0 if rests is not None and self.cold else 0.0)
         self.load = load_of(here, channel)
         self.name = load_signal(here, self.load)
         self.amps = {volts: half_amps(here, self.load, volts) for volts in self.supplies}
@@ -156,14 +160,15 @@ class _Tried:
 
     def run(self, press: _Press) -> _Outcome:
         """What becomes of one press."""
-        begin, acts = BEGIN, []
+        begin, acts = self.first, []
         if press.begin == "on":
-            acts.append(Act(self.who, "active", BEGIN, USUAL))
-            begin = BEGIN + USUAL + self.settles
+            acts.append(Act(self.who, "active", begin, USUAL))
+            begin += USUAL + self.settles
         acts.append(Act(self.off if press.begin == "on" else self.who, "active", begin, press.hold))
         stop = begin + press.hold + self.settles
         try:
-            waves = transient(self.here.acted(Corner(supply=press.supply), tuple(acts)), stop)
+            circuit = self.here.acted(Corner(supply=press.supply), tuple(acts))
+            waves = transient(circuit, stop, from_rest=self.cold)
         except HexletError:
             return _Outcome("unsettled")
         on = np.abs(signal(waves, self.name)) > self.amps[press.supply]

@@ -15,6 +15,7 @@ from .behaviours.latch_555 import Latch555
 from .behaviours.one_shot import OneShot
 from .behaviours.power_on_delay import PowerOnDelay
 from .behaviours.set_reset import SetReset
+from .behaviours.toggle import Toggle
 from .behaviours.transistor_astable import TransistorAstable
 from .behaviours.transistor_one_shot import TransistorOneShot
 from .contract.stage import Role, Stage
@@ -86,6 +87,7 @@ KINDS: tuple[type[Stage], ...] = (
     CounterTimer,
     Latch555,
     SetReset,
+    Toggle,
     NpnLowSide,
     NmosLowSide,
     PnpHighSide,

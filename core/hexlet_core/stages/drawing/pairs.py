@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Literal
 
-from .pen import HEIGHT, Pen
+from .pen import HEIGHT, Pen, Point, Turn
 from .trimmer import in_line
 
 if TYPE_CHECKING:
@@ -136,3 +136,79 @@ def _pressed(pen: Pen, site: Site, base: float, bases: float) -> None:
     at, line = pen.part(own, "contact", "button_no", base, 26.0, side="right"), own.ref("contact")
     pen.wire((base, touch), at["com"], part=line)
     pen.wire(at["no"], (base, HEIGHT), part=line)
+
+
+def draw_toggle(pen: Pen, site: Site, large: bool) -> None:
+    """The zener to the left; the two transistors at the outside, base resistors and steering capacitors
+    crossing over between them, the emitters on one line that the button lays to 0 V. `large` capacitors are
+    electrolytic.
+    """
+    symbol = "electrolytic" if large else "capacitor"
+    x = max(pen.x, pen.rail_x) + 2.0
+    fed, bases, emitters = 3.4, 19.5, 23.4
+    feed = pen.part(site, "feed", "resistor", x + 4.0, fed, turn=270, side="below")
+    pen.wire((x, 0.0), (x, fed), feed["a"], part=site.ref("feed"))
+    z, s = x + 9.0, x + 13.0
+    zener = pen.part(site, "reference", "zener", z, 20.0, side="left")
+    smooth = pen.part(site, "smooth", "capacitor", s, 20.0)
+    for column, at, ref in (
+        (z, (zener["k"], zener["a"]), "reference"),
+        (s, (smooth["a"], smooth["b"]), "smooth"),
+    ):
+        pen.wire((column, fed), at[0], part=site.ref(ref))
+        pen.wire(at[1], (column, HEIGHT), part=site.ref(ref))
+    ends = (s + 9.0, s + 54.0)  # the collectors' columns: on side, off side
+    nodes = (ends[0] + 8.0, ends[1] - 15.0)
+    pen.wire(feed["b"], (ends[1], fed), part=site.ref("feed"))
+    left = pen.part(site, "switch_on", "npn_left", ends[0] + 2.0, bases, side="left")
+    right = pen.part(site, "switch_off", "npn", ends[1] - 2.0, bases)
+    for own, column, at, node in (("on", ends[0], left, nodes[0]), ("off", ends[1], right, nodes[1])):
+        q = site.ref(f"switch_{own}")
+        r = pen.part(site, f"collector_{own}", "resistor", column, 7.5)
+        pen.wire((column, fed), r["a"], part=site.ref(f"collector_{own}"))
+        pen.wire(r["b"], at["c"], part=q)
+        pen.wire(at["e"], (column, emitters), part=q)
+        pen.wire((node, bases), at["b"], part=q)
+    _steered(pen, site, "off", symbol, (ends[0], 12.2), (nodes[1], bases), 8.8)
+    _steered(pen, site, "on", symbol, (ends[1], 15.0), (nodes[0], bases), 18.6)
+    # What favours one base as the supply comes up.
+    start = ends[1] - 8.0
+    r = pen.part(site, "start", "resistor", start, 7.5, side="left")
+    pen.wire((start, fed), r["a"], part=site.ref("start"))
+    c = pen.part(site, "start_c", symbol, start, 15.6, side="left")
+    pen.wire(r["b"], c["a"], part=site.ref("start"))
+    pen.wire(c["b"], (start, bases), part=site.ref("start_c"))
+    # The emitters' line, its resistor and the button across that.
+    middle = (nodes[0] + nodes[1]) / 2
+    pen.wire((ends[0], emitters), (ends[1], emitters), part=site.ref("emitter"))
+    own = site.beyond("contact")
+    r = pen.part(site, "emitter", "resistor", middle - 6.0, 26.7, side="left")
+    c = pen.part(site, "calm", "capacitor", middle + 14.0, 26.7)
+    b = pen.part(own, "contact", "button_no", middle + 5.0, 26.7)
+    feet = (
+        (middle - 6.0, r["a"], r["b"], site.ref("emitter")),
+        (middle + 5.0, b["com"], b["no"], own.ref("contact")),
+        (middle + 14.0, c["a"], c["b"], site.ref("calm")),
+    )
+    for column, top, foot, ref in feet:
+        pen.wire((column, emitters), top, part=ref)
+        pen.wire(foot, (column, HEIGHT), part=ref)
+    end = (ends[1] + 4.0, 16.0)
+    pen.wire((ends[1], 16.0), end, part=site.ref("switch_off"))
+    pen.output = end
+    pen.x = max(pen.x, end[0])
+
+
+def _steered(pen: Pen, site: Site, own: str, symbol: str, begin: Point, end: Point, beside: float) -> None:
+    """A base resistor from a collector over to the other base, and its steering capacitor beside it."""
+    way, y = (1 if begin[0] < end[0] else -1), begin[1]
+    turn: Turn = 270 if way > 0 else 90
+    middle = (begin[0] + end[0]) / 2
+    side: Literal["above", "below"] = "above" if beside < y else "below"
+    r = pen.part(site, f"cross_{own}", "resistor", middle, y, turn=turn, side=side)
+    pen.wire(begin, r["a"], part=site.ref(f"cross_{own}"))
+    pen.wire(r["b"], (end[0], y), end, part=site.ref(f"cross_{own}"))
+    c = pen.part(site, f"steer_{own}", symbol, middle, beside, turn=turn, side=side)
+    out = 5.0 * way
+    pen.wire((middle - out, y), (middle - out, beside), c["a"], part=site.ref(f"steer_{own}"))
+    pen.wire(c["b"], (middle + out, beside), (middle + out, y), part=site.ref(f"steer_{own}"))

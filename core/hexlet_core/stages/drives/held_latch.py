@@ -112,7 +112,9 @@ class HeldLatch(Latched):
     def checks(self, site: Site) -> Iterator[Check]:
         q, r = site.ref("puller"), site.ref("hold")
         yield from self.switch_checks(site)
-        yield holds_check(site, self.pulled, self.held, f"The output feeds {q} through {r}; the pull-down takes its share.")
+        yield holds_check(
+            site, self.pulled, self.held, f"The output feeds {q} through {r}; the pull-down takes its share."
+        )
         yield self._sets(site)
         yield self.plugged_check(site)
         yield from self._off_checks(site)

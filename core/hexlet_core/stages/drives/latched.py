@@ -23,7 +23,6 @@ from ..say.checks import Check
 from .base import TransistorDrive
 
 
-
 class Latched(TransistorDrive):
     """A kind names the part that pulls its gate down, and the one that holds that on."""
 

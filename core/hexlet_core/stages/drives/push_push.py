@@ -114,9 +114,7 @@ class PushPush(Memorised):
         demand, base = site.demand(), self.drive(site)
         yield from peak_check(self.switches(site), site.rail, demand, self.output)
         yield from base.checks()
-        yield from bipolar_load(
-            site, self.switches(site), demand, base, beside=site.rail.high / self.r_hold
-        )
+        yield from bipolar_load(site, self.switches(site), demand, base, beside=site.rail.high / self.r_hold)
         yield from back_feed(site, demand)
         because = "The output feeds both bases and the pull-down, and must do so with the weakest NPN."
         yield holds_check(site, self.pulled, self.held, because)
