@@ -32,6 +32,7 @@ from hexlet_core.stages.drives.direct_contact import DirectContact
 from hexlet_core.stages.drives.held_gate import HeldGate
 from hexlet_core.stages.drives.held_latch import HeldLatch
 from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
+from hexlet_core.stages.drives.npn_latch import NpnLatch
 from hexlet_core.stages.drives.npn_low_side import NpnLowSide
 from hexlet_core.stages.drives.pmos_high_side import PmosHighSide
 from hexlet_core.stages.drives.pnp_high_side import PnpHighSide
@@ -39,6 +40,7 @@ from hexlet_core.stages.drives.push_push import PushPush
 from hexlet_core.stages.drives.relay_hold import RelayHold
 from hexlet_core.stages.drives.soft_latch import SoftLatch
 from hexlet_core.stages.drives.soft_start import SoftStart
+from hexlet_core.stages.drives.thyristor_latch import ThyristorLatch
 from hexlet_core.stages.guards.freewheel import Freewheel, School
 from hexlet_core.stages.guards.fuse import Fuse
 from hexlet_core.stages.guards.reverse_guard import ReverseGuard
@@ -157,6 +159,18 @@ def every_design() -> list[Design]:
         *((CutOff(), Freewheel(), load) for load in loads[::3]),
         *((LogicPin(), SoftStart(), Freewheel(), load) for load in loads[1::3]),
         *((PushButton(), PushButton(form="NC"), RelayHold(), Freewheel(), load) for load in loads[::3]),
+        *(
+            (PushButton(), PushButton(form=form), ThyristorLatch.model_validate(how), Freewheel(), load)
+            for form, how in (
+                ("NO", {}),
+                ("NO", {"made": "thyristor"}),
+                ("NC", {"off": "interrupting"}),
+                ("NC", {"off": "interrupting", "made": "thyristor"}),
+            )
+            for load in loads[::2]
+        ),
+        *((PushButton(), PushButton(), NpnLatch(), Freewheel(), load) for load in loads),
+        *((PushButton(), PushButton(), NpnLatch(loop="anode"), Freewheel(), load) for load in loads[::2]),
         (ToggleSwitch(), PushButton(), Astable(), mosfet, LedLoad()),
         (ToggleSwitch(), Astable(steer="diode", tuned="trimmer", r_b=10e3, r_trim=100e3), mosfet, LedLoad()),
         (PushButton(), HeldGate(tuned="trimmer", r_hold=680e3, r_trim=1e6, turn=30.0), Freewheel(), coil),

@@ -24,9 +24,11 @@ from hexlet_core.stages.contract import Act, Corner, Stage
 from hexlet_core.stages.drives.cut_off import CutOff
 from hexlet_core.stages.drives.held_latch import HeldLatch
 from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
+from hexlet_core.stages.drives.npn_latch import NpnLatch
 from hexlet_core.stages.drives.push_push import PushPush
 from hexlet_core.stages.drives.relay_hold import RelayHold
 from hexlet_core.stages.drives.soft_latch import SoftLatch
+from hexlet_core.stages.drives.thyristor_latch import ThyristorLatch
 from hexlet_core.stages.guards.freewheel import Freewheel
 from hexlet_core.stages.loads.led import LedLoad
 from hexlet_core.stages.loads.module import ModuleLoad
@@ -41,7 +43,8 @@ from .test_timing import on
 def kept(stage: Stage, volts: float = 12.0, load: Stage | None = None) -> Design:
     """A design about one kind that keeps a state, with the buttons that it asks for."""
     forms = [p.form for p in stage.ports() if p.kind == "contact" and p.way == "in"]
-    buttons = [PushButton(form="NC" if form == "break" else "NO") for form in forms]
+    most = 0.5 if isinstance(stage, ThyristorLatch) else 0.05  # the load itself goes through the one for off
+    buttons = [PushButton(form="NC" if form == "break" else "NO", most=most) for form in forms]
     drive = () if stage.role == "drive" else (NmosLowSide(),)
     path = (*buttons, stage, *drive, load or Resistive())
     return in_line(*path, name="Kept", supply=on(volts))
@@ -62,6 +65,12 @@ KINDS: tuple[Stage, ...] = (
     SoftLatch(),
     SoftLatch(loop="load"),
     PushPush(),
+    NpnLatch(),
+    NpnLatch(loop="anode", r_feed=680.0),
+    ThyristorLatch(),
+    ThyristorLatch(off="interrupting"),
+    ThyristorLatch(made="thyristor"),
+    ThyristorLatch(made="thyristor", off="interrupting"),
     RelayHold(),
 )
 
@@ -92,19 +101,20 @@ class Suite(unittest.TestCase):
         for stage in KINDS:
             design = kept(stage)
             here = study(design)
-            _, _, who, off = presser(here)
+            kind, site, who, off = presser(here)
+            first = 1.0 + kind.settles(site)
             load = design.of_role("load")[0]
             name = load_signal(here, load)
             for celsius in (-10.0, 25.0, 60.0):
                 for volts in (design.supply.low, design.supply.high):
                     with self.subTest(stage.title, celsius=celsius, volts=volts):
-                        acts = (Act(who, "active", 1.0, 0.15), Act(off, "active", 61.0, 0.15))
+                        acts = (Act(who, "active", first, 0.15), Act(off, "active", first + 60.0, 0.15))
                         corner = Corner(supply=volts, celsius=celsius)
-                        waves = transient(here.acted(corner, acts), 64.0, from_rest=True)
+                        waves = transient(here.acted(corner, acts), first + 63.0, from_rest=True)
                         amps = np.abs(signal(waves, name))
                         lit = [
                             float(np.interp(t, waves.time, amps)) > half_amps(here, load, volts)
-                            for t in (0.9, 2.0, 60.9, 63.9)
+                            for t in (first - 0.1, first + 1.0, first + 59.9, first + 62.9)
                         ]
                         self.assertEqual(lit, [False, True, True, False])
 

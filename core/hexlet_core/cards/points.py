@@ -141,6 +141,18 @@ def channel_amps(card: FieldEffectCard, v_gs: float, v_ds: float, shift: float =
     return channel_current(v_gs - v_th - shift, v_ds, beta, theta, thermal_voltage(ROOM))
 
 
+def jump_charge(card: FieldEffectCard, volts: float) -> float:
+    """What a MOSFET that is off takes from its gate as its source jumps away from its drain by volts [C].
+
+    The charge of `circuit.devices.mosfet` between gate and drain, from 0 V on: C_low·V + (C_high − C_low)/2 ·
+    a·ln 2, once V is well above a.
+    """
+    model = mosfet(card)
+    low, more, a = model["c_gd_low"], model["c_gd_high"] - model["c_gd_low"], model["v_gd_scale"]
+    ln_cosh = volts / a + math.log1p(math.exp(-2 * volts / a)) - math.log(2)
+    return float(low * volts + more / 2 * (volts - a * ln_cosh))
+
+
 @lru_cache(4096)
 def active_volts(card: BipolarCard, i_b: float) -> float:
     """V_BE of an ordinary transistor that is not saturated, at a base current [V]."""

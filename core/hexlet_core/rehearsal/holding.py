@@ -1,9 +1,9 @@
 """How surely a state is kept: how it wakes, which dips it forgets in, how many of all builds do it all, and
 what waiting costs.
 
-Every run is the whole design. As the supply comes up, at speeds from a microsecond to a second, the parts are
-ordinary or at opposite ends. A build passes when it comes up off, is turned on, rides a sag, is turned off
-and rides another.
+Every run is the whole design. As the supply comes up, at speeds from a microsecond to a second, the parts
+are ordinary or at opposite ends, half of them in the hottest surroundings. A build passes when it comes up
+off, is turned on, rides a sag, is turned off and rides another.
 """
 
 from __future__ import annotations
@@ -17,6 +17,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..circuit import batch, vary
+from ..circuit.devices.heat import ROOM
 from ..circuit.measure import signal
 from ..circuit.netlist import Netlist
 from ..circuit.solve import transient
@@ -25,6 +26,7 @@ from ..design.study import Study
 from ..errors import DocumentError, HexletError, Problem
 from ..fields import Document
 from ..quantity import show
+from ..stages.contract import Corner
 from ..stages.rules.trigger import PRESS
 from .lit import half_amps, load_of, load_signal
 from .press_map import presser
@@ -156,8 +158,8 @@ class _Kept:
         amps = np.abs(signal(waves, self.name))
         return tuple(bool(np.interp(at, waves.time, amps) > self.amps) for at in run.looks)
 
-    def made(self, script: Script) -> Netlist:
-        return circuit(self.here, script)
+    def made(self, script: Script, celsius: float = ROOM) -> Netlist:
+        return circuit(self.here, script, Corner(supply=self.volts, celsius=celsius))
 
     def drawn(self) -> Drawn | None:
         """What the ordinary circuit draws while it is on, and off once all its capacitors have settled."""
@@ -198,8 +200,8 @@ def holding(here: Study, channel: int = 1) -> Iterator[HoldingStep]:
     ]
     for ramp in RAMPS:
         rises = kept.script(LOOK + ramp + kept.wait, ramp=ramp)
-        plain = kept.made(rises)
-        sets = [plain, *(plain.varied(_ends(over, SEED + k)) for k in range(ENDS))]
+        warm = (kept.made(rises), kept.made(rises, here.design.ambient.high))
+        sets = [warm[0], *(warm[k % 2].varied(_ends(over, SEED + k)) for k in range(ENDS))]
         runs += [_Run(made, rises.stop, (rises.stop - LOOK / 2,)) for made in sets]
     dips = [(depth * kept.volts, seconds) for depth in DEPTHS for seconds in LENGTHS]
     for volts, seconds in dips:

@@ -27,6 +27,7 @@ from .drives.direct_contact import DirectContact
 from .drives.held_gate import HeldGate
 from .drives.held_latch import HeldLatch
 from .drives.nmos_low_side import NmosLowSide
+from .drives.npn_latch import NpnLatch
 from .drives.npn_low_side import NpnLowSide
 from .drives.one_of_n import OneOfN
 from .drives.opto_switch import OptoSwitch
@@ -40,6 +41,7 @@ from .drives.series_pair import SeriesPair
 from .drives.soft_latch import SoftLatch
 from .drives.soft_start import SoftStart
 from .drives.straight import Straight
+from .drives.thyristor_latch import ThyristorLatch
 from .guards.across_switch import AcrossSwitch
 from .guards.back_feed import BackFeed
 from .guards.base_reverse import BaseReverse
@@ -105,6 +107,8 @@ KINDS: tuple[type[Stage], ...] = (
     SoftLatch,
     PushPush,
     HeldLatch,
+    NpnLatch,
+    ThyristorLatch,
     RelayHold,
     CutOff,
     SoftStart,

@@ -1676,7 +1676,7 @@ export interface components {
             series: "E12" | "E24" | "E96" | "drawer";
             /** Blocks */
             blocks: {
-                [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["JumperWire"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["TransistorOneShot"] | components["schemas"]["Astable"] | components["schemas"]["Dimmer"] | components["schemas"]["PowerOnDelay"] | components["schemas"]["TransistorAstable"] | components["schemas"]["AmpOscillator"] | components["schemas"]["CounterTimer"] | components["schemas"]["Latch555"] | components["schemas"]["SetReset"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["HeldGate"] | components["schemas"]["SoftLatch"] | components["schemas"]["HeldLatch"] | components["schemas"]["RelayHold"] | components["schemas"]["CutOff"] | components["schemas"]["SoftStart"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
+                [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["JumperWire"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["TransistorOneShot"] | components["schemas"]["Astable"] | components["schemas"]["Dimmer"] | components["schemas"]["PowerOnDelay"] | components["schemas"]["TransistorAstable"] | components["schemas"]["AmpOscillator"] | components["schemas"]["CounterTimer"] | components["schemas"]["Latch555"] | components["schemas"]["SetReset"] | components["schemas"]["Toggle"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["HeldGate"] | components["schemas"]["SoftLatch"] | components["schemas"]["PushPush"] | components["schemas"]["HeldLatch"] | components["schemas"]["NpnLatch"] | components["schemas"]["ThyristorLatch"] | components["schemas"]["RelayHold"] | components["schemas"]["CutOff"] | components["schemas"]["SoftStart"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
             };
             /**
              * Joins
@@ -1699,7 +1699,7 @@ export interface components {
             /** Set Aside */
             set_aside?: {
                 [key: string]: {
-                    [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["JumperWire"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["TransistorOneShot"] | components["schemas"]["Astable"] | components["schemas"]["Dimmer"] | components["schemas"]["PowerOnDelay"] | components["schemas"]["TransistorAstable"] | components["schemas"]["AmpOscillator"] | components["schemas"]["CounterTimer"] | components["schemas"]["Latch555"] | components["schemas"]["SetReset"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["HeldGate"] | components["schemas"]["SoftLatch"] | components["schemas"]["HeldLatch"] | components["schemas"]["RelayHold"] | components["schemas"]["CutOff"] | components["schemas"]["SoftStart"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
+                    [key: string]: components["schemas"]["LogicPin"] | components["schemas"]["PushButton"] | components["schemas"]["ToggleSwitch"] | components["schemas"]["JumperWire"] | components["schemas"]["SensorModule"] | components["schemas"]["OptoSignal"] | components["schemas"]["StageOutput"] | components["schemas"]["OneShot"] | components["schemas"]["TransistorOneShot"] | components["schemas"]["Astable"] | components["schemas"]["Dimmer"] | components["schemas"]["PowerOnDelay"] | components["schemas"]["TransistorAstable"] | components["schemas"]["AmpOscillator"] | components["schemas"]["CounterTimer"] | components["schemas"]["Latch555"] | components["schemas"]["SetReset"] | components["schemas"]["Toggle"] | components["schemas"]["NpnLowSide"] | components["schemas"]["NmosLowSide"] | components["schemas"]["PnpHighSide"] | components["schemas"]["PmosHighSide"] | components["schemas"]["PairLowSide"] | components["schemas"]["SeriesPair"] | components["schemas"]["ChainLowSide"] | components["schemas"]["Complementary"] | components["schemas"]["DirectContact"] | components["schemas"]["Straight"] | components["schemas"]["OptoSwitch"] | components["schemas"]["RelayContact"] | components["schemas"]["AcBridge"] | components["schemas"]["HeldGate"] | components["schemas"]["SoftLatch"] | components["schemas"]["PushPush"] | components["schemas"]["HeldLatch"] | components["schemas"]["NpnLatch"] | components["schemas"]["ThyristorLatch"] | components["schemas"]["RelayHold"] | components["schemas"]["CutOff"] | components["schemas"]["SoftStart"] | components["schemas"]["OneOfN"] | components["schemas"]["Freewheel"] | components["schemas"]["Fuse"] | components["schemas"]["ReverseGuard"] | components["schemas"]["SwitchSnubber"] | components["schemas"]["AcrossSwitch"] | components["schemas"]["GateClamp"] | components["schemas"]["BaseReverse"] | components["schemas"]["BackFeed"] | components["schemas"]["Dropper"] | components["schemas"]["Decoupling"] | components["schemas"]["RelayCoil"] | components["schemas"]["LedLoad"] | components["schemas"]["Resistive"] | components["schemas"]["MotorLoad"] | components["schemas"]["SolenoidLoad"] | components["schemas"]["LampLoad"] | components["schemas"]["ModuleLoad"] | components["schemas"]["BuzzerLoad"] | components["schemas"]["SignalPath"] | components["schemas"]["LogicInput"] | components["schemas"]["AcLoad"];
                 };
             };
             /** Origins */
@@ -2458,6 +2458,62 @@ export interface components {
              */
             on_within: number;
         };
+        /** NpnLatch */
+        NpnLatch: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "npn_latch";
+            /**
+             * Loop
+             * @default output
+             * @enum {string}
+             */
+            loop: "output" | "anode";
+            /**
+             * Card
+             * @default npn-60v-1a
+             */
+            card: string;
+            /**
+             * Pnp
+             * @default pnp-40v-200ma
+             */
+            pnp: string;
+            /** Forced Gain */
+            forced_gain?: number | null;
+            /**
+             * R Feed
+             * @default 1000
+             */
+            r_feed: number;
+            /**
+             * R Pull
+             * @default 4700
+             */
+            r_pull: number | null;
+            /**
+             * C Base
+             * @default 4.7e-8
+             */
+            c_base: number;
+            /**
+             * R Back
+             * @default 4700
+             */
+            r_back: number;
+            /**
+             * R Upper
+             * @default 6800
+             */
+            r_upper: number;
+            /**
+             * R On
+             * @default 2200
+             */
+            r_on: number;
+        };
         /** NpnLowSide */
         NpnLowSide: {
             /** Heatsink */
@@ -3098,6 +3154,94 @@ export interface components {
              */
             kind: "push_button";
         };
+        /** PushPush */
+        PushPush: {
+            /**
+             * Npn
+             * @default npn-40v-200ma
+             */
+            npn: string;
+            /**
+             * R Hold
+             * @default 18000
+             */
+            r_hold: number;
+            /**
+             * R Base
+             * @default 1000
+             */
+            r_base: number;
+            /**
+             * R Empty Base
+             * @default 4700
+             */
+            r_empty_base: number;
+            /**
+             * R Bleed
+             * @default 22000
+             */
+            r_bleed: number;
+            /**
+             * C Base
+             * @default 1e-7
+             */
+            c_base: number;
+            /**
+             * R Charge
+             * @default 1000000
+             */
+            r_charge: number;
+            /**
+             * C Memory
+             * @default 0.00001
+             */
+            c_memory: number;
+            /**
+             * R Empty
+             * @default 4700
+             */
+            r_empty: number;
+            /**
+             * R Button
+             * @default 330
+             */
+            r_button: number;
+            /**
+             * Again Within
+             * @default 3
+             */
+            again_within: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "push_push";
+            /**
+             * Card
+             * @default pnp-60v-1a
+             */
+            card: string;
+            /**
+             * Forced Gain
+             * @default 30
+             */
+            forced_gain: number | null;
+            /**
+             * R Drive
+             * @default 2200
+             */
+            r_drive: number;
+            /**
+             * R Pull
+             * @default 10000
+             */
+            r_pull: number;
+            /**
+             * C Speed
+             * @default 2.2e-8
+             */
+            c_speed: number;
+        };
         /**
          * RefitPart
          * @description A part that was taken out is put back.
@@ -3621,7 +3765,7 @@ export interface components {
             npn: string;
             /**
              * R Pull
-             * @default 100000
+             * @default 33000
              */
             r_pull: number;
             /**
@@ -3631,24 +3775,9 @@ export interface components {
             r_gate: number;
             /**
              * C Gate
-             * @default 2.2e-9
+             * @default 3.3e-8
              */
             c_gate: number;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "soft_latch";
-            /**
-             * Pilot
-             * @default pnp-40v-200ma
-             */
-            pilot: string;
-            /**
-             * R Pilot
-             * @default 100000
-             */
-            r_pilot: number;
             /**
              * R Hold
              * @default 56000
@@ -3659,6 +3788,11 @@ export interface components {
              * @default 10000
              */
             r_base: number;
+            /**
+             * R Empty Base
+             * @default 10000
+             */
+            r_empty_base: number;
             /**
              * R Bleed
              * @default 22000
@@ -3681,12 +3815,12 @@ export interface components {
             c_memory: number;
             /**
              * R Empty
-             * @default 12000
+             * @default 4700
              */
             r_empty: number;
             /**
              * R Button
-             * @default 820
+             * @default 470
              */
             r_button: number;
             /**
@@ -3694,6 +3828,27 @@ export interface components {
              * @default 3
              */
             again_within: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "soft_latch";
+            /**
+             * Loop
+             * @default pilot
+             * @enum {string}
+             */
+            loop: "pilot" | "load";
+            /**
+             * Pilot
+             * @default pnp-40v-200ma
+             */
+            pilot: string;
+            /**
+             * R Pilot
+             * @default 100000
+             */
+            r_pilot: number;
         };
         /** SoftStart */
         SoftStart: {
@@ -3955,6 +4110,129 @@ export interface components {
              * @default 100
              */
             resistance: number;
+        };
+        /** ThyristorLatch */
+        ThyristorLatch: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "thyristor_latch";
+            /**
+             * Made
+             * @default pair
+             * @enum {string}
+             */
+            made: "pair" | "thyristor";
+            /**
+             * Off
+             * @default shorting
+             * @enum {string}
+             */
+            off: "shorting" | "interrupting";
+            /**
+             * Npn
+             * @default npn-60v-1a
+             */
+            npn: string;
+            /**
+             * Pnp
+             * @default pnp-60v-1a
+             */
+            pnp: string;
+            /**
+             * Thyristor
+             * @default thyristor-400v-800ma
+             */
+            thyristor: string;
+            /**
+             * R Gate
+             * @default 3300
+             */
+            r_gate: number;
+            /**
+             * R Anode
+             * @default 6800
+             */
+            r_anode: number;
+            /**
+             * C Gate
+             * @default 4.7e-8
+             */
+            c_gate: number;
+            /**
+             * R On
+             * @default 4700
+             */
+            r_on: number;
+        };
+        /** Toggle */
+        Toggle: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "toggle";
+            /**
+             * Card
+             * @default npn-40v-200ma
+             */
+            card: string;
+            /**
+             * Zener
+             * @default zener-5v1
+             */
+            zener: string;
+            /**
+             * R Feed
+             * @default 390
+             */
+            r_feed: number;
+            /**
+             * C Feed
+             * @default 0.000001
+             */
+            c_feed: number;
+            /**
+             * R C
+             * @default 1000
+             */
+            r_c: number;
+            /**
+             * R Cross
+             * @default 15000
+             */
+            r_cross: number;
+            /**
+             * C Steer
+             * @default 0.00001
+             */
+            c_steer: number;
+            /**
+             * R Emitter
+             * @default 100
+             */
+            r_emitter: number;
+            /**
+             * C Emitter
+             * @default 0.000001
+             */
+            c_emitter: number;
+            /**
+             * R Start
+             * @default 10000
+             */
+            r_start: number;
+            /**
+             * C Start
+             * @default 0.00001
+             */
+            c_start: number;
+            /**
+             * Again Within
+             * @default 1
+             */
+            again_within: number;
         };
         /** ToggleSwitch */
         ToggleSwitch: {

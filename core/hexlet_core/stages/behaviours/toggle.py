@@ -60,7 +60,7 @@ class Toggle(Behaviour):
     r_c: Annotated[float, Q("Ω", 100.0, 1e5)] = 1e3
     r_cross: Annotated[float, Q("Ω", 1e3, 1e7)] = 15e3
     c_steer: Annotated[float, Q("F", 1e-8, 1e-3)] = 10e-6
-    r_emitter: Annotated[float, Q("Ω", 1.0, 1e5)] = 150.0
+    r_emitter: Annotated[float, Q("Ω", 1.0, 1e5)] = 100.0
     c_emitter: Annotated[float, Q("F", 1e-11, 1e-4)] = 1e-6
     r_start: Annotated[float, Q("Ω", 100.0, 1e6)] = 10e3
     c_start: Annotated[float, Q("F", 1e-8, 1e-3)] = 10e-6

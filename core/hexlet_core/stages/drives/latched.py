@@ -7,15 +7,14 @@ from collections.abc import Iterator
 from typing import Annotated, Literal
 
 from ...cards.card import BipolarCard, FieldEffectCard
-from ...cards.points import junctions
+from ...cards.points import jump_charge, junctions
 from ...fields import Q
-from ...quantity import show
 from ..contract.facts import Control, Side, Switch
 from ..contract.ports import Port
 from ..contract.site import Site
 from ..rules.feed import Names, from_rail
 from ..rules.gate_drive import GateDrive
-from ..rules.held import lifted_check
+from ..rules.held import lag_check
 from ..rules.kick import peak_check
 from ..rules.saturated import mosfet_load
 from ..rules.switching import back_feed
@@ -101,15 +100,14 @@ class Latched(TransistorDrive):
         yield from mosfet_load(site, self.switches(site), demand, gate, sinks=False, beside=beside)
         yield from back_feed(site, demand)
 
-    def plugged_check(self, site: Site) -> Check:
-        """Whether it stays off as the supply comes at once."""
+    def plugged_check(self, site: Site, begins: float | None = None) -> Check:
+        """Whether it stays off as the supply comes at once; its gate may lag by so many volts."""
         rail, card = site.rail, site.card("card", FieldEffectCard)
-        lifted = rail.high * card.c_rss / (card.c_rss + card.c_iss + self.c_gate)
-        return lifted_check(
+        return lag_check(
             site,
-            lifted,
-            card.threshold_min,
-            "V · C_{rss} / (C_{rss} + C_{iss} + C_{gate}) ≤ V_{th,min}",
-            f"{show(lifted, 'V')} ≤ {show(card.threshold_min, 'V')}",
+            jump_charge(card, rail.high),
+            card.c_iss - card.c_rss + self.c_gate,
+            rail.high,
+            card.threshold_min if begins is None else begins,
             f"Make {site.ref('gate')} larger.",
         )

@@ -40,12 +40,13 @@ class Memorised(TransistorDrive):
     npn: str = "npn-40v-200ma"
     r_hold: Annotated[float, Q("Ω", 1e2, 1e7)] = 56e3
     r_base: Annotated[float, Q("Ω", 1e2, 1e6)] = 10e3
+    r_empty_base: Annotated[float, Q("Ω", 1e2, 1e6)] = 10e3
     r_bleed: Annotated[float, Q("Ω", 1e2, 1e6)] = 22e3
     c_base: Annotated[float, Q("F", 1e-12, 1e-5)] = 100e-9
     r_charge: Annotated[float, Q("Ω", 1e3, 1e8)] = 1e6
     c_memory: Annotated[float, Q("F", 1e-8, 1e-2)] = 10e-6
-    r_empty: Annotated[float, Q("Ω", 1e2, 1e6)] = 12e3
-    r_button: Annotated[float, Q("Ω", 10.0, 1e5)] = 820.0
+    r_empty: Annotated[float, Q("Ω", 1e2, 1e6)] = 4.7e3
+    r_button: Annotated[float, Q("Ω", 10.0, 1e5)] = 470.0
     again_within: Annotated[float, Q("s", 1e-3, 1e3)] = 3.0
 
     @property
@@ -84,7 +85,7 @@ class Memorised(TransistorDrive):
         yield resistor(site, "button", "Button's resistor", "r_button", "memory", "button")
         yield resistor(site, "empty", "Memory's emptying resistor", "r_empty", "memory", "emptied")
         yield from_card(site, "emptier", "Q", "npn", {"c": "emptied", "b": "base_2", "e": "zero"})
-        yield resistor(site, "base_2", "Base resistor of the emptying NPN", "r_base", "base_2", "hold")
+        yield resistor(site, "base_2", "Base resistor of the emptying NPN", "r_empty_base", "base_2", "hold")
         yield resistor(site, "bleed", "Pull-down", "r_bleed", "hold", "zero")
         yield capacitor(site, "base", "Bounce capacitor", "c_base", "hold", "zero")
         yield resistor(site, "hold", "Holding resistor", "r_hold", self.held_from, "hold")
@@ -93,15 +94,24 @@ class Memorised(TransistorDrive):
 
     # --- its loop -----------------------------------------------------------------------------------
     def held(self, volts: float) -> float:
-        """The base current of each NPN while it holds itself [A]: the bleed takes its share."""
-        fed = 1 / self.r_hold + 1 / self.r_bleed + 2 / self.r_base
-        node = (volts / self.r_hold + 2 * JUNCTION / self.r_base) / fed
+        """The pulling NPN's base current while it holds itself [A]: pull-down and the other base share."""
+        bases = 1 / self.r_base + 1 / self.r_empty_base
+        node = (volts / self.r_hold + JUNCTION * bases) / (1 / self.r_hold + 1 / self.r_bleed + bases)
         return max(node - JUNCTION, 0.0) / self.r_base
 
     def lets_go(self, site: Site) -> float:
         """How long until it surely does not hold itself any more [s]: its load's own capacitor counted."""
         least = keeps(self.r_hold, self.r_bleed)
         return self.letting_go(site) + (empties(site, least, self.r_hold) if self.over_load else 0.0)
+
+    def left(self, volts: float) -> float:
+        """What the bases keep while the empty memory lies on them [V]."""
+        kept = volts * self.r_empty / self.r_charge
+        return kept + volts * self.r_button / (self.r_button + self.r_hold)
+
+    def grace(self, volts: float) -> float:
+        """How long the empty memory takes what holds the bases, until it has filled itself [s]."""
+        return max(OFF_BELOW - self.left(volts), 0.0) * self.c_memory * self.r_hold / volts
 
     def waits(self, site: Site) -> tuple[float, float]:
         """How long after turning on and after turning off the next press counts [s]."""
@@ -145,11 +155,7 @@ class Memorised(TransistorDrive):
         )
 
     def _taken(self, site: Site) -> Check:
-        rail = site.rail
-
-        def left(volts: float) -> float:
-            return volts * self.r_button / (self.r_button + self.r_hold)
-
+        rail, left = site.rail, self.left
         return check(
             "takes_base",
             "A press takes what holds it",
@@ -161,14 +167,14 @@ class Memorised(TransistorDrive):
             most=OFF_BELOW,
             at=high("a hot transistor"),
             says=f"Pressed, the bases are left {show(left(rail.high), 'V')}; off is under {OFF_BELOW} V.",
-            formula="V · R_{button} / (R_{button} + R_{hold}) ≤ 0.4 V",
+            formula="V · R_{empty} / R_{charge} + V · R_{button} / (R_{button} + R_{hold}) ≤ 0.4 V",
             numbers=f"{rail.high:.3g} V · {show_part(self.r_button)} / {show_part(self.r_hold)}",
             because="The empty memory must take all that comes through the holding resistor.",
             cure=f"Make {site.ref('button')} smaller, or {site.ref('hold')} larger.",
         )
 
     def _shortest(self, site: Site) -> Check:
-        go = self.letting_go(site)
+        go, grace = self.letting_go(site), self.grace(site.rail.high)
         return check(
             "press",
             "Shortest press counts",
@@ -177,12 +183,15 @@ class Memorised(TransistorDrive):
             unit="s",
             nominal=go,
             worst=go * 1.5,
-            most=SHORT,
-            at=when("a quick tap"),
-            says=f"A press of {show(go, 's')} turns it off; a quick one lasts {show(SHORT, 's')}.",
-            formula="R_{pull} · (C_{iss} + C_{gate}) · ln(V / V_{th}) + R_{base} · C_{base}",
-            numbers=f"= {show(go, 's')}",
-            because="The switch must have let go before the button does, or it is held again.",
+            most=min(SHORT, grace),
+            at=when("a quick tap, a hot transistor"),
+            says=f"A press of {show(go, 's')} turns it off; a quick one lasts {show(SHORT, 's')}, and after "
+            f"{show(grace, 's')} the memory has filled too far.",
+            formula="R_{pull} · (C_{iss} + C_{gate}) · ln(V / V_{th}) + R_{base} · C_{base} "
+            "≤ (0.4 V − V_{left}) · C_{memory} · R_{hold} / V",
+            numbers=f"= {show(go, 's')} against {show(grace, 's')}",
+            because="The switch must have let go before the button does, and before what holds it has filled "
+            "the memory.",
             cure="Make the capacitor at its gate or base smaller, or the pull-up.",
         )
 
@@ -230,16 +239,17 @@ class Memorised(TransistorDrive):
         rail, gain = site.rail, site.card("npn", BipolarCard).gain_min
         need = self.pulled(rail.low) / (gain / OVERDRIVE)
         node = JUNCTION + need * self.r_base
-        taken = node / self.r_bleed + 2 * need
+        taken = node / self.r_bleed + need + (node - JUNCTION) / self.r_empty_base
+        kept = rail.high * self.r_empty / self.r_charge
         hold: list[Bound] = [
             waste_bound(site, self.waste),
             bound(
                 "low",
-                self.r_button * (rail.high / OFF_BELOW - 1),
+                self.r_button * (rail.high / max(OFF_BELOW - kept, 1e-3) - 1),
                 "a press takes it",
                 detail=f"{OFF_BELOW} V",
                 guards="takes_base",
-                formula="R ≥ R_{button} · (V / 0.4 V − 1)",
+                formula="R ≥ R_{button} · (V / (0.4 V − V_{kept}) − 1)",
                 because="The empty memory must take all that comes through it.",
             ),
             bound(

@@ -9,7 +9,7 @@ from collections.abc import Iterable, Iterator
 from typing import Annotated, Literal
 
 from ...cards.card import BipolarCard, NpnCard, PnpCard
-from ...cards.points import junctions
+from ...cards.points import junctions, most_collector
 from ...fields import Q
 from ...quantity import show_part
 from ..contract.facts import Control, Side, Switch
@@ -17,9 +17,9 @@ from ..contract.parts import Placed, capacitor, from_card, resistor
 from ..contract.site import Site
 from ..drawing.latches import draw_soft_latch
 from ..drawing.pen import Pen
-from ..rules.base_drive import BaseDrive, forced_gain
+from ..rules.base_drive import V_BE_OFF, BaseDrive, forced_gain
 from ..rules.feed import Names, from_rail
-from ..rules.held import JUNCTION, holds_check
+from ..rules.held import C_CB, JUNCTION, holds_check, lag_check, starts_check
 from ..rules.kick import peak_check
 from ..rules.saturated import bipolar_load
 from ..rules.switching import back_feed
@@ -44,9 +44,10 @@ class PushPush(Memorised):
     forced_gain: Annotated[float, Q("", 2.0, 200.0)] | None = 30.0
     r_drive: Annotated[float, Q("Ω", 10.0, 1e6)] = 2.2e3
     r_pull: Annotated[float, Q("Ω", 1e2, 1e7)] = 10e3
-    c_speed: Annotated[float, Q("F", 1e-12, 1e-6)] = 10e-9
-    r_hold: Annotated[float, Q("Ω", 1e2, 1e7)] = 12e3
+    c_speed: Annotated[float, Q("F", 1e-12, 1e-6)] = 22e-9
+    r_hold: Annotated[float, Q("Ω", 1e2, 1e7)] = 18e3
     r_base: Annotated[float, Q("Ω", 1e2, 1e6)] = 1e3
+    r_empty_base: Annotated[float, Q("Ω", 1e2, 1e6)] = 4.7e3
     r_button: Annotated[float, Q("Ω", 10.0, 1e5)] = 330.0
 
     @property
@@ -118,6 +119,15 @@ class PushPush(Memorised):
         yield from back_feed(site, demand)
         because = "The output feeds both bases and the pull-down, and must do so with the weakest NPN."
         yield holds_check(site, self.pulled, self.held, because)
+        surge, usual = (
+            self.switches(site).surge(demand),
+            most_collector(base.card, base.ordinary(base.feed.weak)),
+        )
+        least = usual * base.card.gain_min / base.card.gain
+        yield from starts_check(site, surge, usual, least, "Take the soft latch: a MOSFET carries it.")
+        cure = f"Make {site.ref('gate')} larger."
+        jump = C_CB * site.rail.high
+        yield lag_check(site, jump, self.c_speed, site.rail.high, V_BE_OFF, cure, "base")
         yield from self.memory_checks(site)
 
     def windows(self, site: Site) -> tuple[Window, ...]:

@@ -18,7 +18,7 @@ from ..contract.parts import Placed, capacitor, from_card, resistor
 from ..contract.site import Site
 from ..drawing.latches import draw_soft_latch
 from ..drawing.pen import Pen
-from ..rules.held import JUNCTION, WASTE, holds_check
+from ..rules.held import JUNCTION, OFF_BELOW, WASTE, holds_check
 from ..say.checks import Check
 from ..say.wording import Say, Sentence, Word
 from .latched import Latched
@@ -37,6 +37,8 @@ class SoftLatch(Memorised, Latched):
     kind: Literal["soft_latch"] = "soft_latch"
     loop: Literal["pilot", "load"] = "pilot"
     pilot: str = "pnp-40v-200ma"
+    r_pull: Annotated[float, Q("Ω", 1e3, 1e7)] = 33e3
+    c_gate: Annotated[float, Q("F", 1e-11, 1e-6)] = 33e-9
     r_pilot: Annotated[float, Q("Ω", 1e3, 1e7)] = 100e3
 
     @property
@@ -77,19 +79,19 @@ class SoftLatch(Memorised, Latched):
 
     def letting_go(self, site: Site) -> float:
         card = site.card("card", FieldEffectCard)
+        ends = card.threshold_min if self.over_load else OFF_BELOW  # the pilot lets go last
         charge = self.r_pull * (card.c_iss + self.c_gate)
-        return charge * math.log(max(site.rail.high / card.threshold_min, 1.0)) + self.r_base * self.c_base
+        return charge * math.log(max(site.rail.high / ends, 1.0)) + self.r_base * self.c_base
 
     # --- what is said -------------------------------------------------------------------------------
     def checks(self, site: Site) -> Iterator[Check]:
         feeds = "The output" if self.over_load else site.ref("pilot")
-        because = (
-            f"{feeds} feeds {site.ref('puller')} through {site.ref('hold')}; the pull-down and the other base "
-            "take their share."
-        )
+        q, r = site.ref("puller"), site.ref("hold")
+        because = f"{feeds} feeds {q} through {r}; the pull-down and the other base take their share."
         yield from self.switch_checks(site)
         yield holds_check(site, self.pulled, self.held, because)
-        yield self.plugged_check(site)
+        # The pilot begins before the switch does, and holds what it begins.
+        yield self.plugged_check(site, None if self.over_load else OFF_BELOW)
         yield from self.memory_checks(site)
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:

@@ -6,9 +6,10 @@ and where it closes over the load, it lets go only once the load's own capacitor
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 
 from ...cards.card import BipolarCard
+from ...circuit.devices import Bipolar
 from ...quantity import show
 from ..contract.site import Site
 from ..say.checks import Check, check, high, low, when
@@ -18,6 +19,7 @@ from .timing import takes
 JUNCTION, OFF_BELOW = 0.65, 0.4  # a base's volts on, and below which it is off when hot [V]
 SHORT = 0.04  # a quick press [s]
 WASTE = 1e-3  # what holding may take [A]
+C_CB = float(Bipolar.model_fields["c_bc"].default)  # of a small transistor, assumed [F]
 OVERDRIVE = 3.0  # how much more base current than the least gain asks for
 
 
@@ -98,20 +100,57 @@ def waste_bound(site: Site, most: float = WASTE) -> Bound:
     )
 
 
-def lifted_check(site: Site, lifted: float, begins: float, formula: str, numbers: str, cure: str) -> Check:
-    """Whether the switch stays off as the supply comes at once, its control held back some volts."""
+def starts_check(site: Site, surge: float, usual: float, least: float, cure: str) -> Iterator[Check]:
+    """Whether a loop that closes over its load starts one that begins with a gulp: what the transistor
+    carries, as a rule and at least, against the first moment's current [A]. A capacitor that is empty only
+    takes longer.
+    """
+    rush = site.demand().inrush
+    if rush is None or rush.farads:
+        return
+    yield check(
+        "starts",
+        "Starts its load",
+        "need",
+        "turns on",
+        unit="A",
+        nominal=usual,
+        worst=least,
+        least=surge,
+        at=low("the weakest transistor"),
+        says=f"The {rush.words} takes {show(surge, 'A')} at first; it carries {show(least, 'A')}.",
+        formula="h_{FE} · I_{B} ≥ I_{first}",
+        numbers=f"{show(least, 'A')} against {show(surge, 'A')}",
+        because="Until the output is up nothing holds it: a load that keeps it down is never turned on.",
+        cure=cure,
+    )
+
+
+def lag_check(
+    site: Site, switched: float, across: float, volts: float, begins: float, cure: str, what: str = "gate"
+) -> Check:
+    """Whether the switch stays off as the supply comes at once.
+
+    Its control lags the supply: by the charge [C] that its own output takes from it, and by what the pulling
+    NPN does meanwhile, whose base the jump of its collector lifts: h_FE · C_cb · V at most, half of it as a
+    rule; over what lies `across` control and rail [F].
+    """
+    npn = site.card("npn", BipolarCard)
+    pulls = npn.gain * C_CB * volts
+    usual, worst = (switched + pulls / 2) / across, (switched + pulls) / across
     return check(
         "plugged",
         "Stays off when the supply is plugged in",
         "need",
         "plugged in",
         unit="V",
-        nominal=lifted,
+        nominal=usual,
+        worst=worst,
         most=begins,
         at=high("the supply comes at once"),
-        says=f"The gate lags the supply by {show(lifted, 'V')}; it may begin at {show(begins, 'V')}.",
-        formula=formula,
-        numbers=numbers,
-        because="The drain's capacitance holds the gate back while the source rises with the supply.",
+        says=f"The {what} lags the supply by up to {show(worst, 'V')}; it may begin at {show(begins, 'V')}.",
+        formula="(Q_{out} + h_{FE} · C_{cb} · V) / C ≤ V_{begins}",
+        numbers=f"({show(switched, 'C')} + {show(pulls, 'C')}) / {show(across, 'F')} = {show(worst, 'V')}",
+        because="The jump couples into the NPN's base, and through the switch itself.",
         cure=cure,
     )
