@@ -27,6 +27,7 @@ from hexlet_core.stages.behaviours.transistor_astable import TransistorAstable
 from hexlet_core.stages.behaviours.transistor_one_shot import TransistorOneShot
 from hexlet_core.stages.contract import Act, Command, Corner, Demand, Stage, Switch
 from hexlet_core.stages.drives.ac_bridge import AcBridge
+from hexlet_core.stages.drives.bypass_start import BypassStart
 from hexlet_core.stages.drives.cut_off import CutOff
 from hexlet_core.stages.drives.direct_contact import DirectContact
 from hexlet_core.stages.drives.held_gate import HeldGate
@@ -38,6 +39,7 @@ from hexlet_core.stages.drives.pmos_high_side import PmosHighSide
 from hexlet_core.stages.drives.pnp_high_side import PnpHighSide
 from hexlet_core.stages.drives.push_push import PushPush
 from hexlet_core.stages.drives.relay_hold import RelayHold
+from hexlet_core.stages.drives.relay_hold_npn import RelayHoldNpn
 from hexlet_core.stages.drives.soft_latch import SoftLatch
 from hexlet_core.stages.drives.soft_start import SoftStart
 from hexlet_core.stages.drives.thyristor_latch import ThyristorLatch
@@ -158,6 +160,7 @@ def every_design() -> list[Design]:
         *((PushButton(), PushButton(), HeldLatch(), Freewheel(), load) for load in loads),
         *((CutOff(), Freewheel(), load) for load in loads[::3]),
         *((LogicPin(), SoftStart(), Freewheel(), load) for load in loads[1::3]),
+        *((LogicPin(), SoftStart(c_rate=None, c_gate=4.7e-6), Freewheel(), load) for load in loads[::3]),
         *((PushButton(), PushButton(form="NC"), RelayHold(), Freewheel(), load) for load in loads[::3]),
         *(
             (PushButton(), PushButton(form=form), ThyristorLatch.model_validate(how), Freewheel(), load)
@@ -171,6 +174,8 @@ def every_design() -> list[Design]:
         ),
         *((PushButton(), PushButton(), NpnLatch(), Freewheel(), load) for load in loads),
         *((PushButton(), PushButton(), NpnLatch(loop="anode"), Freewheel(), load) for load in loads[::2]),
+        *((PushButton(), PushButton(), RelayHoldNpn(), Freewheel(), load) for load in loads[::3]),
+        *((BypassStart(), Freewheel(), load) for load in loads[::2]),
         (ToggleSwitch(), PushButton(), Astable(), mosfet, LedLoad()),
         (ToggleSwitch(), Astable(steer="diode", tuned="trimmer", r_b=10e3, r_trim=100e3), mosfet, LedLoad()),
         (PushButton(), HeldGate(tuned="trimmer", r_hold=680e3, r_trim=1e6, turn=30.0), Freewheel(), coil),

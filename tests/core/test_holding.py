@@ -27,6 +27,7 @@ from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
 from hexlet_core.stages.drives.npn_latch import NpnLatch
 from hexlet_core.stages.drives.push_push import PushPush
 from hexlet_core.stages.drives.relay_hold import RelayHold
+from hexlet_core.stages.drives.relay_hold_npn import RelayHoldNpn
 from hexlet_core.stages.drives.soft_latch import SoftLatch
 from hexlet_core.stages.drives.thyristor_latch import ThyristorLatch
 from hexlet_core.stages.guards.freewheel import Freewheel
@@ -72,6 +73,7 @@ KINDS: tuple[Stage, ...] = (
     ThyristorLatch(made="thyristor"),
     ThyristorLatch(made="thyristor", off="interrupting"),
     RelayHold(),
+    RelayHoldNpn(),
 )
 
 

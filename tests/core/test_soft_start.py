@@ -22,6 +22,7 @@ from hexlet_core.stages.signals.logic_pin import LogicPin
 from .circuits import verdict
 
 BATTERY = Supply(kind="lead-acid battery", low=10.8, typical=12.6, high=14.4, resistance=0.05)
+GATE_ONLY: dict[str, object] = {"c_rate": None, "c_gate": 4.7e-6}
 LARGE = ModuleLoad(capacitance=2200e-6, current=0.8)
 
 
@@ -33,7 +34,7 @@ class Ramps(unittest.TestCase):
     def test_it_comes_up_as_the_circuit_does(self) -> None:
         """Oracle: the transient of the whole design, its peak and its rise from a tenth to nine tenths."""
         for load in (LARGE, Resistive(resistance=24.0, power=15.0)):
-            for more in ({}, {"c_rate": 330e-9}, {"r_drive": 220e3, "r_pull": 2.2e6}):
+            for more in ({}, {"c_rate": 330e-9}, {"r_drive": 220e3, "r_pull": 2.2e6}, GATE_ONLY):
                 design = softly(load, **more)
                 here = study(design)
                 stage, site = here.flow.stage("b2"), here.flow.sites["b2"]

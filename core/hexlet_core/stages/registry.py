@@ -20,6 +20,7 @@ from .behaviours.transistor_astable import TransistorAstable
 from .behaviours.transistor_one_shot import TransistorOneShot
 from .contract.stage import Role, Stage
 from .drives.ac_bridge import AcBridge
+from .drives.bypass_start import BypassStart
 from .drives.chain_low_side import ChainLowSide
 from .drives.complementary import Complementary
 from .drives.cut_off import CutOff
@@ -37,6 +38,7 @@ from .drives.pnp_high_side import PnpHighSide
 from .drives.push_push import PushPush
 from .drives.relay_contact import RelayContact
 from .drives.relay_hold import RelayHold
+from .drives.relay_hold_npn import RelayHoldNpn
 from .drives.series_pair import SeriesPair
 from .drives.soft_latch import SoftLatch
 from .drives.soft_start import SoftStart
@@ -110,8 +112,10 @@ KINDS: tuple[type[Stage], ...] = (
     NpnLatch,
     ThyristorLatch,
     RelayHold,
+    RelayHoldNpn,
     CutOff,
     SoftStart,
+    BypassStart,
     OneOfN,
     Freewheel,
     Fuse,

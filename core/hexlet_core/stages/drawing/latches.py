@@ -274,3 +274,90 @@ def draw_cut_off(pen: Pen, site: Site) -> None:
     pen.control = (end + 3.0, gate)
     pen.tag(site.lane("drain"), "V", at_load[0], 14.0)
     pen.output, pen.x = at_load, at_load[0]
+
+
+def draw_relay_hold_npn(pen: Pen, site: Site) -> None:
+    """The coil over the two transistors in one column, the spare contact beside the upper one, the buttons at
+    their bases, the load's contact to the right.
+    """
+    x = max(pen.x, pen.rail_x) + 4.0
+    k, start, stop = site.ref("switch"), site.beyond("on"), site.beyond("off")
+    column = x + 30.0  # of the coil and the transistors
+    upper, lower, middle = 16.0, 25.0, 20.0
+    coil = pen.part(site, "switch", "coil", column, 5.0, pins=("a", "b"), side="left")
+    pen.wire((column, 0.0), coil["a"], part=k)
+    d = pen.part(site, "diode", "diode", column + 5.0, 5.0)
+    pen.wire((column + 5.0, 0.0), d["k"], part=site.ref("diode"))
+    pen.wire(d["a"], (column + 5.0, 10.0), part=site.ref("diode"))
+    pen.wire((column, 10.0), (column + 10.0, 10.0), part=k)
+    q = pen.part(site, "setter", "npn", column - 2.0, upper, side="right")
+    low = pen.part(site, "lower", "npn", column - 2.0, lower, side="right")
+    pen.wire(coil["b"], q["c"], part=k)
+    pen.wire(q["e"], low["c"], part=site.ref("setter"))
+    pen.wire(low["e"], (column, HEIGHT), part=site.ref("lower"))
+    # The spare contact across the upper one.
+    c = pen.place(k, "contact", column + 10.0, 15.0, pins=("com", "no"))
+    pen.wire((column + 10.0, 10.0), c["com"], part=k)
+    pen.wire(c["no"], (column + 10.0, middle), (column, middle), part=k)
+    # Stop and its line, to the lower base.
+    line = x + 5.0
+    u = pen.part(site, "up", "resistor", line, 4.0, side="left")
+    pen.wire((line, 0.0), u["a"], part=site.ref("up"))
+    pen.wire(u["b"], (line, lower), part=site.ref("up"))
+    s = pen.part(stop, "contact", "button_no", x, 20.0, side="left")
+    pen.wire((line, 13.0), (x, 13.0), s["com"], part=stop.ref("contact"))
+    pen.wire(s["no"], (x, HEIGHT), part=stop.ref("contact"))
+    r = pen.part(site, "low", "resistor", x + 13.0, lower, turn=270, side="below")
+    pen.wire((line, lower), r["a"], part=site.ref("low"))
+    pen.wire(r["b"], low["b"], part=site.ref("low"))
+    # Start, and the setting base.
+    begin = x + 10.0
+    b = pen.part(start, "contact", "button_no", begin, 5.0)
+    pen.wire((begin, 0.0), b["com"], part=start.ref("contact"))
+    r = pen.part(site, "set", "resistor", x + 14.5, upper, turn=270, side="above")
+    pen.wire(b["no"], (begin, upper), r["a"], part=start.ref("contact"))
+    pen.wire(r["b"], q["b"], part=site.ref("set"))
+    p = pen.part(site, "set_pull", "resistor", x + 23.0, middle, turn=270, side="below")
+    pen.wire((x + 19.0, upper), (x + 19.0, middle), p["a"], part=site.ref("set_pull"))
+    pen.wire(p["b"], (column, middle), part=site.ref("set_pull"))
+    far = column + 18.0
+    load = pen.place(k, "contact", far, 4.0, pins=("com", "no"), named={"com": "com2", "no": "no2"})
+    pen.wire((far, 0.0), load["com2"], load=True, part=k)
+    pen.wire(load["no2"], (far, HIGH_Y), load=True, part=k)
+    pen.tag(site.lane("switched"), "V", far + 3.2, HIGH_Y - 5.0)
+    pen.output, pen.x = (far, HIGH_Y), far
+
+
+def draw_bypass_start(pen: Pen, site: Site, large: bool) -> None:
+    """The timing to the left, the MOSFET under its coil, and the contact beside the starting resistor."""
+    x = max(pen.x, pen.rail_x) + 5.0
+    k, q, gate = site.ref("switch"), site.ref("puller"), 17.0
+    r = pen.part(site, "time", "resistor", x, 5.0, side="left")
+    pen.wire((x, 0.0), r["a"], part=site.ref("time"))
+    pen.wire(r["b"], (x, gate), part=site.ref("time"))
+    c = pen.part(site, "timing", "electrolytic" if large else "capacitor", x, 24.0, side="left")
+    pen.wire((x, gate), c["a"], part=site.ref("timing"))
+    pen.wire(c["b"], (x, HEIGHT), part=site.ref("timing"))
+    d = pen.part(site, "empties", "diode", x + 5.0, 5.0)
+    pen.wire((x + 5.0, 0.0), d["k"], part=site.ref("empties"))
+    pen.wire(d["a"], (x + 5.0, 12.0), (x, 12.0), part=site.ref("empties"))
+    t = pen.part(site, "puller", "n_mosfet", x + 12.0, gate)
+    pen.wire((x, gate), t["g"], part=site.ref("time"))
+    pen.wire(t["s"], (t["s"][0], HEIGHT), part=q)
+    column = t["d"][0]
+    coil = pen.part(site, "switch", "coil", column, 5.0, pins=("a", "b"), side="left")
+    pen.wire((column, 0.0), coil["a"], part=k)
+    pen.wire(coil["b"], t["d"], part=k)
+    free = pen.part(site, "diode", "diode", column + 5.0, 5.0)
+    pen.wire((column + 5.0, 0.0), free["k"], part=site.ref("diode"))
+    pen.wire(free["a"], (column + 5.0, 11.0), (column, 11.0), part=site.ref("diode"))
+    beside, far = column + 13.0, column + 20.0
+    s = pen.part(site, "inrush", "resistor", beside, 5.0, side="left")
+    pen.wire((beside, 0.0), s["a"], load=True, part=site.ref("inrush"))
+    pen.wire(s["b"], (beside, 11.0), (far, 11.0), load=True, part=site.ref("inrush"))
+    load = pen.place(k, "contact", far, 5.0, pins=("com", "no"))
+    pen.wire((far, 0.0), load["com"], load=True, part=k)
+    pen.wire(load["no"], (far, HIGH_Y), load=True, part=k)
+    pen.tag(site.lane("gate"), "V", x + 4.0, gate)
+    pen.tag(site.lane("switched"), "V", far + 3.2, HIGH_Y - 5.0)
+    pen.output, pen.x = (far, HIGH_Y), far

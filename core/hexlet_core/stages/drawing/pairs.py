@@ -151,12 +151,12 @@ def draw_toggle(pen: Pen, site: Site, large: bool) -> None:
     z, s = x + 9.0, x + 13.0
     zener = pen.part(site, "reference", "zener", z, 20.0, side="left")
     smooth = pen.part(site, "smooth", "capacitor", s, 20.0)
-    for column, at, ref in (
-        (z, (zener["k"], zener["a"]), "reference"),
-        (s, (smooth["a"], smooth["b"]), "smooth"),
+    for column, top, foot, ref in (
+        (z, zener["k"], zener["a"], site.ref("reference")),
+        (s, smooth["a"], smooth["b"], site.ref("smooth")),
     ):
-        pen.wire((column, fed), at[0], part=site.ref(ref))
-        pen.wire(at[1], (column, HEIGHT), part=site.ref(ref))
+        pen.wire((column, fed), top, part=ref)
+        pen.wire(foot, (column, HEIGHT), part=ref)
     ends = (s + 9.0, s + 54.0)  # the collectors' columns: on side, off side
     nodes = (ends[0] + 8.0, ends[1] - 15.0)
     pen.wire(feed["b"], (ends[1], fed), part=site.ref("feed"))
@@ -181,13 +181,13 @@ def draw_toggle(pen: Pen, site: Site, large: bool) -> None:
     # The emitters' line, its resistor and the button across that.
     middle = (nodes[0] + nodes[1]) / 2
     pen.wire((ends[0], emitters), (ends[1], emitters), part=site.ref("emitter"))
-    own = site.beyond("contact")
+    button = site.beyond("contact")
     r = pen.part(site, "emitter", "resistor", middle - 6.0, 26.7, side="left")
     c = pen.part(site, "calm", "capacitor", middle + 14.0, 26.7)
-    b = pen.part(own, "contact", "button_no", middle + 5.0, 26.7)
+    b = pen.part(button, "contact", "button_no", middle + 5.0, 26.7)
     feet = (
         (middle - 6.0, r["a"], r["b"], site.ref("emitter")),
-        (middle + 5.0, b["com"], b["no"], own.ref("contact")),
+        (middle + 5.0, b["com"], b["no"], button.ref("contact")),
         (middle + 14.0, c["a"], c["b"], site.ref("calm")),
     )
     for column, top, foot, ref in feet:

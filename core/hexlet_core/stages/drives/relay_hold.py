@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Iterator
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 from ...cards.card import DiodeCard, RelayCard
 from ...fields import Q
@@ -17,16 +17,16 @@ from ..contract.descriptions import Ladder, StateRow
 from ..contract.facts import Contact, Demand, Draw, Side, Switch
 from ..contract.parts import Placed, from_card
 from ..contract.ports import Port
-from ..contract.scenes import Act, Play, Probe, Scene, Watch
+from ..contract.scenes import Play, Probe, Scene, Watch
 from ..contract.site import Site
 from ..drawing.latches import draw_relay_hold
 from ..drawing.pen import Pen
+from ..rules.buttons import plays, scenes
 from ..rules.coil import Coil, time_to_rise
 from ..rules.contact import Switched, contact_checks, contact_switch, ladder
 from ..rules.held import SHORT
 from ..rules.kick import peak_check
 from ..rules.supplied import Supplied
-from ..rules.trigger import PRESS
 from ..say.checks import Check, Shown, check, high, when
 from ..say.wording import Say, Sentence, Word
 from .base import TransistorDrive
@@ -94,19 +94,24 @@ class RelayHold(TransistorDrive):
             )
         return super().tell(port, site)
 
+    shown: ClassVar[Shown] = Shown("coil", "active", within=0.03)  # where the coil's volts are
+
+    def supplied(self, site: Site) -> Supplied:
+        """What its coil gets."""
+        rail = site.rail
+        return Supplied(rail.low, rail.low, 0.0, 0.0, rail.high, rail.high)
+
     # --- what is said -------------------------------------------------------------------------------
     def checks(self, site: Site) -> Iterator[Check]:
         coil, rail, demand = self.coil(site), site.rail, site.demand()
         yield from peak_check(self.switches(site), rail, demand, self.output, LETS_GO * coil.time_constant)
-        got = Supplied(rail.low, rail.low, 0.0, 0.0, rail.high, rail.high)
-        yield from coil.checks(rail, got, Shown("coil", "active", within=0.03), "switch_", "Relay: ")
+        yield from coil.checks(rail, self.supplied(site), self.shown, "switch_", "Relay: ")
         yield from contact_checks(coil.card.ratings, self._switched(site, demand), tag="switch_")
         yield self._press(site, coil)
-        yield from self._buttons(site, coil)
+        yield from self.button_checks(site, coil)
 
     def _press(self, site: Site, coil: Coil) -> Check:
-        rail = site.rail
-        rises = time_to_rise(coil.pull_in, rail.low / coil.warmest, coil.time_constant)
+        rises = time_to_rise(coil.pull_in, self.supplied(site).low_worst / coil.warmest, coil.time_constant)
         whole = rises + coil.card.operate
         return check(
             "press",
@@ -125,7 +130,8 @@ class RelayHold(TransistorDrive):
             cure="Take a quicker relay, or press longer.",
         )
 
-    def _buttons(self, site: Site, coil: Coil) -> Iterator[Check]:
+    def button_checks(self, site: Site, coil: Coil) -> Iterator[Check]:
+        """What its buttons carry."""
         amps = site.rail.high / coil.coldest
         for port in ("on", "off"):
             contact = site.told(port, Contact)
@@ -176,24 +182,10 @@ class RelayHold(TransistorDrive):
         return SETTLED
 
     def scenes(self, site: Site) -> tuple[Scene, ...]:
-        on = Act(site.presser("on"), "active", 0.05, PRESS)
-        off = Act(site.presser("off"), "active", 1.0, PRESS)
-        return (
-            Scene("idle", "off", ()),
-            Scene("active", "on after a press", (on,), look=2.0),
-            Scene("taken_off", "off after a press", (on, off), look=3.0),
-        )
+        return scenes(site, SETTLED)
 
     def plays(self, site: Site) -> tuple[Play, ...]:
-        on, off = site.presser("on"), site.presser("off")
-        return (
-            Play("Start, then stop", 1.6, (Act(on, "active", 0.2, PRESS), Act(off, "active", 1.0, PRESS))),
-            Play(
-                "Both pressed, stop let go first",
-                1.6,
-                (Act(off, "active", 0.2, 0.5), Act(on, "active", 0.4, 0.6)),
-            ),
-        )
+        return plays(site, SETTLED, "Both pressed, stop let go first")
 
     def probes(self, site: Site) -> tuple[Probe, ...]:
         scenes = ("idle", "active", "taken_off")

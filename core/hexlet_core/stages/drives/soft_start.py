@@ -3,7 +3,8 @@ behind it fills gently.
 
 While it comes up, all that the gate's resistor draws flows through a capacitor between gate and output:
 dV/dt = I_gate / C. What the load's own capacitor takes is that times its size. The MOSFET carries half the
-supply meanwhile, and turns as much into heat as goes into the capacitor.
+supply meanwhile, and turns as much into heat as goes into the capacitor. Without that capacitor the gate's
+own one lets the threshold pass slowly: simpler, and the gulp hangs on the MOSFET's steepness.
 """
 
 from __future__ import annotations
@@ -15,7 +16,7 @@ from typing import Annotated, Literal
 
 from ...cards.card import FieldEffectCard
 from ...cards.points import channel_amps
-from ...fields import Q
+from ...fields import Q, Unless
 from ...quantity import show, show_part
 from ...roots import root
 from ..contract.descriptions import StateRow
@@ -52,17 +53,23 @@ class SoftStart(PmosHighSide):
     r_shift: Annotated[float, Q("Ω", 1.0, 1e7)] = 4.7e3
     r_shift_pull: Annotated[float, Q("Ω", 10.0, 1e8)] | None = 4.7e3
     c_gate: Annotated[float, Q("F", 1e-11, 1e-4)] = 1.5e-6
-    c_rate: Annotated[float, Q("F", 1e-11, 1e-5)] = 150e-9
+    c_rate: Annotated[Annotated[float, Q("F", 1e-11, 1e-5)] | None, Unless("none")] = 150e-9
     gulp: Annotated[float, Q("A", 1e-3, 100.0)] = 2.0
 
     @property
     def summary(self) -> str:
-        return f"Soft start, {show_part(self.r_drive)} × {show(self.c_rate, 'F')}"
+        return f"Soft start, {show_part(self.r_drive)} × {show(self.c_rate or self.c_gate, 'F')}"
+
+    @property
+    def miller(self) -> float:
+        """What lies between gate and output beside the MOSFET's own [F]."""
+        return self.c_rate or 0.0
 
     def make(self, site: Site) -> Iterable[Placed]:
         yield from super().make(site)
         yield capacitor(site, "gate", "Gate capacitor", "c_gate", "plus", "gate")
-        yield capacitor(site, "rate", "Capacitor that sets the rate", "c_rate", "gate", "drain")
+        if self.c_rate is not None:
+            yield capacitor(site, "rate", "Capacitor that sets the rate", "c_rate", "gate", "drain")
 
     # --- how it comes up ----------------------------------------------------------------------------
     def _plateau(self, site: Site, amps: float, shift: float = 0.0) -> float:
@@ -79,7 +86,7 @@ class SoftStart(PmosHighSide):
         card, plateau = site.card("card", FieldEffectCard), self._plateau(site, amps, shift)
         drawn = max(volts - plateau, 0.0) / (self.r_drive * (1 - off * site.tolerance))
         drawn -= plateau / (self.r_pull or 1e12)
-        farads = self.c_rate * (1 - off * SPREAD) + card.c_rss
+        farads = self.miller * (1 - off * SPREAD) + card.c_rss
         return max(drawn, 1e-12) / farads
 
     def rise(self, site: Site, volts: float, off: float = 0.0, shift: float = 0.0) -> Rise:
@@ -94,7 +101,7 @@ class SoftStart(PmosHighSide):
             self.r_drive * (1 - off * site.tolerance),
             self.r_pull or 1e12,
             self.c_gate * (1 - off * SPREAD),
-            self.c_rate * (1 - off * SPREAD),
+            self.miller * (1 - off * SPREAD),
             demand.inrush.farads if demand.inrush is not None else 0.0,
             ohms,
             shift,
@@ -113,8 +120,10 @@ class SoftStart(PmosHighSide):
     def down_within(self, site: Site) -> float:
         """How long it takes to go down through its pull-up [s]."""
         volts, plateau = site.rail.typical, self._plateau(site, site.demand().amps(site.rail.typical))
-        farads = self.c_rate + site.card("card", FieldEffectCard).c_rss
-        return volts * farads * (self.r_pull or 1e12) / max(plateau, 0.1)
+        card, pull = site.card("card", FieldEffectCard), self.r_pull or 1e12
+        falls = volts * (self.miller + card.c_rss) * pull / max(plateau, 0.1)
+        passes = pull * (self.c_gate + card.c_iss) * math.log(max(plateau / card.threshold, 1.02))
+        return falls + passes
 
     def switches(self, site: Site) -> Switch:
         return replace(super().switches(site), ramp=self.up_within(site), slow=True)
@@ -192,7 +201,7 @@ class SoftStart(PmosHighSide):
             numbers=f"{show(rail.typical / t, 'V/s')} as a rule: {show(usual, 'A')}",
             shown=self._shown(site),
             because="An empty capacitor takes its size times how fast its volts rise.",
-            cure=f"Make {site.ref('rate')} or {site.ref('series')} larger.",
+            cure=f"Make {site.ref('rate' if self.c_rate else 'gate')} or {site.ref('series')} larger.",
         )
 
     def _shown(self, site: Site) -> Shown | None:
@@ -241,7 +250,7 @@ class SoftStart(PmosHighSide):
 
     def _plugged(self, site: Site) -> Check:
         rail, card = site.rail, site.card("card", FieldEffectCard)
-        across = self.c_rate + card.c_rss
+        across = self.miller + card.c_rss
         lifted = rail.high * across / (across + self.c_gate + card.c_iss)
         return check(
             "plugged",
@@ -262,13 +271,15 @@ class SoftStart(PmosHighSide):
 
     def windows(self, site: Site) -> tuple[Window, ...]:
         card, rail = site.card("card", FieldEffectCard), site.rail
+        if self.c_rate is None:
+            return super().windows(site)[:1]
         demand = site.demand()
         farads = demand.inrush.farads if demand.inrush is not None else 0.0
         early = card.threshold - card.threshold_min
         spare = self.gulp - demand.amps(rail.high)
         found = []
         if farads > 0 and spare > 0:
-            per = self.rate(site, rail.high, self.gulp, 1.0, early) * (self.c_rate + card.c_rss)
+            per = self.rate(site, rail.high, self.gulp, 1.0, early) * (self.miller + card.c_rss)
             found.append(
                 bound(
                     "low",
@@ -301,7 +312,8 @@ class SoftStart(PmosHighSide):
     # --- what it does -------------------------------------------------------------------------------
     def states(self, site: Site) -> tuple[StateRow, ...]:
         up, down = show(self.up_within(site), "s", 2), show(self.down_within(site), "s", 2)
-        gulp, rate = show(self.rise(site, site.rail.typical).peak, "A", 2), site.ref("rate")
+        gulp = show(self.rise(site, site.rail.typical).peak, "A", 2)
+        rate = site.ref("rate" if self.c_rate else "gate")
         return (
             StateRow(state="Turned on", load=f"comes up within {up}", why=f"{rate} takes the gate's current"),
             StateRow(state="Meanwhile", load=f"takes up to {gulp}", why="its capacitor fills evenly"),
@@ -337,6 +349,8 @@ class SoftStart(PmosHighSide):
         c = pen.part(site, "gate", "capacitor", x - 6.0, 3.5, side="left")
         pen.wire((x - 6.0, 0.0), c["a"], part=ref)
         pen.wire(c["b"], (x - 6.0, CONTROL_Y), (x, CONTROL_Y), part=ref)
+        if self.c_rate is None:
+            return
         m = pen.part(site, "rate", "capacitor", x, CONTROL_Y + 8.0, side="left")
         pen.wire((x, CONTROL_Y), m["a"], part=site.ref("rate"))
         pen.wire(m["b"], (x, HIGH_Y), (out[0], HIGH_Y), part=site.ref("rate"))

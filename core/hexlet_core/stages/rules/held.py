@@ -108,6 +108,7 @@ def starts_check(site: Site, surge: float, usual: float, least: float, cure: str
     rush = site.demand().inrush
     if rush is None or rush.farads:
         return
+    who = f"{rush.words[0].upper()}{rush.words[1:]}"
     yield check(
         "starts",
         "Starts its load",
@@ -118,7 +119,7 @@ def starts_check(site: Site, surge: float, usual: float, least: float, cure: str
         worst=least,
         least=surge,
         at=low("the weakest transistor"),
-        says=f"The {rush.words} takes {show(surge, 'A')} at first; it carries {show(least, 'A')}.",
+        says=f"{who} takes {show(surge, 'A')} at first; it carries {show(least, 'A')}.",
         formula="h_{FE} · I_{B} ≥ I_{first}",
         numbers=f"{show(least, 'A')} against {show(surge, 'A')}",
         because="Until the output is up nothing holds it: a load that keeps it down is never turned on.",
