@@ -53,7 +53,7 @@ def channel_volts(card: FieldEffectCard, v_gs: float, amps: float) -> float:
         return channel_current(v_gs - v_th, v_ds, beta, theta, v_t)
 
     if amps <= carries(PROBE):
-        return PROBE * amps / carries(PROBE)
+        return PROBE * amps / max(carries(PROBE), 1e-30)
     pinched = max((v_gs - v_th) / MOSFET_SLOPE, 0.0) + 8 * v_t
     most = carries(pinched)
     if amps >= most:

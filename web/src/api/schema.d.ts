@@ -1566,30 +1566,10 @@ export interface components {
         /** CutOff */
         CutOff: {
             /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "cut_off";
-            /**
              * Card
              * @default pmos-55v-12a
              */
             card: string;
-            /**
-             * Comparator
-             * @default comparator-open
-             */
-            comparator: string;
-            /**
-             * Zener
-             * @default zener-5v1
-             */
-            zener: string;
-            /**
-             * R Zener
-             * @default 10000
-             */
-            r_zener: number;
             /**
              * R Top
              * @default 36000
@@ -1616,21 +1596,6 @@ export interface components {
              */
             c_filter: number;
             /**
-             * R Ref
-             * @default 22000
-             */
-            r_ref: number;
-            /**
-             * R Back
-             * @default 470000
-             */
-            r_back: number;
-            /**
-             * R Gate
-             * @default 10000
-             */
-            r_gate: number;
-            /**
              * Wanted
              * @default 10.8
              */
@@ -1645,6 +1610,41 @@ export interface components {
              * @default 11.1
              */
             at_most: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cut_off";
+            /**
+             * Comparator
+             * @default comparator-open
+             */
+            comparator: string;
+            /**
+             * Zener
+             * @default zener-5v1
+             */
+            zener: string;
+            /**
+             * R Zener
+             * @default 10000
+             */
+            r_zener: number;
+            /**
+             * R Ref
+             * @default 22000
+             */
+            r_ref: number;
+            /**
+             * R Back
+             * @default 470000
+             */
+            r_back: number;
+            /**
+             * R Gate
+             * @default 10000
+             */
+            r_gate: number;
         };
         /** Decoupling */
         Decoupling: {
@@ -3866,7 +3866,7 @@ export interface components {
             npn: string;
             /**
              * R Pull
-             * @default 33000
+             * @default 15000
              */
             r_pull: number;
             /**
@@ -3881,7 +3881,7 @@ export interface components {
             c_gate: number;
             /**
              * R Hold
-             * @default 56000
+             * @default 47000
              */
             r_hold: number;
             /**
@@ -3901,7 +3901,7 @@ export interface components {
             r_bleed: number;
             /**
              * C Base
-             * @default 1e-7
+             * @default 4.7e-8
              */
             c_base: number;
             /**

@@ -135,7 +135,7 @@ class AmpOscillator(Tuned, ByItself):
             "period",
             look=(CYCLES + 0.6) * t,
             level=site.rail.typical / 2,
-            within=0.02,
+            within=0.025,
             because="what hangs on the output moves how near it comes to the rails",
         )
         levels = f"between {show(made.bottom, 'V')} and {show(made.top, 'V')}"

@@ -17,10 +17,9 @@ from ...cards.points import reverse_volts
 from ...fields import Q
 from ...quantity import show
 from ...roots import root
-from ..contract.descriptions import TURNS, StateRow, TurnCurve, TurnMap
-from ..contract.facts import Control, Side, Switch
-from ..contract.parts import END_SHARE, TRACK, Placed, capacitor, from_card, potentiometer, resistor
-from ..contract.ports import Port
+from ..contract.descriptions import TURNS, StateRow, TurnCurve
+from ..contract.facts import Control, Switch
+from ..contract.parts import Placed, capacitor, from_card, potentiometer, resistor
 from ..contract.scenes import Play, Probe, Scene, Watch
 from ..contract.site import Site
 from ..drawing.latches import draw_cut_off
@@ -31,56 +30,36 @@ from ..rules.kick import peak_check
 from ..rules.saturated import mosfet_load
 from ..rules.switching import back_feed
 from ..rules.timer import supply_checks
-from ..say.checks import Change, Check, Shown, check, high, low, when
+from ..say.checks import Check, Shown, check, high, low, when
 from ..say.windows import Window, bound, window
-from ..say.wording import Say, Sentence, Word
-from .base import TransistorDrive
+from .battery_guard import BatteryGuard
 
-LEAST, MOST = 2.0, 60.0  # battery volts that are looked at [V]
 APART = 1.5  # how many times the load's own drop the two levels lie apart
 WASTE = 2e-3  # what a guard may take from a battery that is flat [A]
 CLOSED = "full"  # no scene has this name: on a low supply it is on or off, as it was before
 SETTLED = 6.0  # time constants of the filter until it follows
 
 
-class CutOff(TransistorDrive):
+class CutOff(BatteryGuard):
     title = "Battery guard"
     purpose = "It runs while the battery is full enough, and is cut off before that is ruined."
     choose = "A lead-acid or lithium battery that nobody watches, and a load that may stop by itself."
     avoid = "It must stay off until somebody comes: a latch does; or the guard's own milliamp is too much."
     picture = "cutoff"
-    output = "drain"
     controls = ("gate", "share")
-    main = "gate"
     cards = {"card": PMosfetCard, "comparator": ComparatorCard, "zener": ZenerCard}
 
     kind: Literal["cut_off"] = "cut_off"
-    card: str = "pmos-55v-12a"
     comparator: str = "comparator-open"
     zener: str = "zener-5v1"
     r_zener: Annotated[float, Q("Ω", 100.0, 1e6)] = 10e3
-    r_top: Annotated[float, Q("Ω", 1e3, 1e7)] = 36e3
-    r_trim: Annotated[float, Q("Ω", 100.0, 1e6, marked=True)] = 10e3
-    turn: Annotated[float, Q("%", 0.0, 100.0)] = 38.0
-    r_bottom: Annotated[float, Q("Ω", 1e3, 1e7)] = 22e3
-    c_filter: Annotated[float, Q("F", 1e-9, 1e-2)] = 4.7e-6
     r_ref: Annotated[float, Q("Ω", 1e3, 1e7)] = 22e3
     r_back: Annotated[float, Q("Ω", 1e3, 1e8)] = 470e3
     r_gate: Annotated[float, Q("Ω", 1e3, 1e6)] = 10e3
-    wanted: Annotated[float, Q("V", 1.0, 60.0)] = 10.8
-    at_least: Annotated[float, Q("V", 1.0, 60.0)] = 10.5
-    at_most: Annotated[float, Q("V", 1.0, 60.0)] = 11.1
 
     @property
     def summary(self) -> str:
         return f"Battery guard, {show(self.wanted, 'V')}"
-
-    @property
-    def side(self) -> Side:
-        return "high"
-
-    def ports(self) -> tuple[Port, ...]:
-        return tuple(p for p in super().ports() if p.kind != "command")
 
     # --- its parts ----------------------------------------------------------------------------------
     def make(self, site: Site) -> Iterable[Placed]:
@@ -98,13 +77,6 @@ class CutOff(TransistorDrive):
         yield resistor(site, "pull", "Gate pull-up", "r_gate", "plus", "gate")
         yield from_card(site, "switch", "Q", "card", {"g": "gate", "d": "drain", "s": "plus"})
 
-    # --- its levels ---------------------------------------------------------------------------------
-    def share(self, turn: float, off: float = 0.0) -> float:
-        """What of the battery the comparator sees; the divider's ends apart by a tolerance."""
-        above = self.r_top * (1 + off) + self.r_trim * (END_SHARE + turn / 100)
-        below = self.r_bottom * (1 - off) + self.r_trim * (1 - turn / 100 + END_SHARE)
-        return below / (above + below)
-
     def _reference(self, site: Site, volts: float, off: float) -> float:
         """The zener's volts on a battery; off by a share [V]."""
         card = site.card("zener", ZenerCard)
@@ -116,7 +88,7 @@ class CutOff(TransistorDrive):
         amps = root(over, 1e-9, most) if over(1e-9) > 0 > over(most) else 1e-9
         return min(reverse_volts(card, amps) * (1 + off), volts)
 
-    def cuts(self, site: Site, turn: float | None = None, divider: float = 0.0, zener: float = 0.0) -> float:
+    def cuts(self, site: Site, turn: float | None = None, divider: float = 0.0, ref: float = 0.0) -> float:
         """The battery's volts at which it lets go."""
         card, share = (
             site.card("comparator", ComparatorCard),
@@ -125,10 +97,10 @@ class CutOff(TransistorDrive):
 
         def over(volts: float) -> float:
             drop = card.drop_low.drop / card.drop_low.current * volts / self.r_gate
-            level = self._reference(site, volts, zener) * self.r_back + drop * self.r_ref
+            level = self._reference(site, volts, ref) * self.r_back + drop * self.r_ref
             return share * volts - level / (self.r_ref + self.r_back)
 
-        return self._found(over)
+        return self.crossing(over)
 
     def returns(
         self, site: Site, turn: float | None = None, divider: float = 0.0, zener: float = 0.0
@@ -140,32 +112,19 @@ class CutOff(TransistorDrive):
             level = self._reference(site, volts, zener) * back + volts * self.r_ref
             return share * volts - level / (self.r_ref + back)
 
-        return self._found(over)
+        return self.crossing(over)
 
-    @staticmethod
-    def _found(over: object) -> float:
-        assert callable(over)
-        return root(over, LEAST, MOST) if over(LEAST) < 0 < over(MOST) else math.inf
+    def apart(self, site: Site) -> float:
+        return site.card("zener", ZenerCard).tolerance
 
-    def reaches(self, site: Site) -> tuple[float, float]:
-        """The lowest and the highest volts that its trimmer reaches whatever the parts."""
-        tol, zener = site.tolerance, site.card("zener", ZenerCard).tolerance
-        return self.cuts(site, 0.0, tol, zener), self.cuts(site, 100.0 * (1 - TRACK), -tol, -zener)
+    def formula(self) -> str:
+        return "k · V = V_{zener} · R_{back} / (R_{ref} + R_{back})"
 
-    def place(self, site: Site) -> float:
-        """Where the trimmer stands for the volts that are wanted [%]."""
-
-        def over(turn: float) -> float:
-            return self.cuts(site, turn) - self.wanted
-
-        if over(0.0) >= 0.0:
-            return 0.0
-        return 100.0 if over(100.0) <= 0.0 else round(root(over, 0.0, 100.0, share=1e-4), 1)
+    def curves(self, site: Site) -> tuple[TurnCurve, ...]:
+        returns = tuple(self.returns(site, t) for t in TURNS)
+        return (*super().curves(site), TurnCurve(title="on again at", unit="V", values=returns))
 
     # --- facts --------------------------------------------------------------------------------------
-    def runs(self, site: Site) -> Literal["active", "idle"]:
-        return "active"
-
     def drive(self, site: Site) -> GateDrive:
         """Its gate, pulled down by the comparator."""
         rail, card = site.rail, site.card("comparator", ComparatorCard)
@@ -208,8 +167,9 @@ class CutOff(TransistorDrive):
     # --- what is said -------------------------------------------------------------------------------
     def checks(self, site: Site) -> Iterator[Check]:
         demand, gate = site.demand(), self.drive(site)
-        yield from self._level_checks(site)
-        yield from self._reach_checks(site)
+        yield from self.level_checks(site)
+        yield from self._return_checks(site)
+        yield self.inrush_check(site)
         yield from self._supply_checks(site)
         yield from peak_check(self.switches(site), site.rail, demand, self.output)
         yield from gate.checks()
@@ -217,32 +177,8 @@ class CutOff(TransistorDrive):
         yield from back_feed(site, demand)
         yield from supply_checks(site, "Comparator", "comparator", "comparator")
 
-    def _level_checks(self, site: Site) -> Iterator[Check]:
-        cuts, p = self.cuts(site), site.ref("trim")
-        turn = (Change(path=site.path("turn"), value=self.place(site)),)
-        told = (
-            ("cuts_early", "Cut off early enough", self.at_least, None),
-            ("cuts_late", "Not cut off too early", None, self.at_most),
-        )
-        for id, title, least, most in told:
-            yield check(
-                id,
-                title,
-                "practice",
-                "volts",
-                unit="V",
-                nominal=cuts,
-                least=least,
-                most=most,
-                at=when(f"{p} as it stands, ordinary parts"),
-                says=f"Cut off at {show(cuts, 'V')}; {show(self.at_least, 'V')} to {show(self.at_most, 'V')} "
-                "asked.",
-                formula="k · V = V_{zener} · R_{back} / (R_{ref} + R_{back})",
-                numbers=f"k = {self.share(self.turn):.3f}: {show(cuts, 'V')}",
-                because="Deeper, and the battery is ruined; sooner, and its charge is left unused.",
-                cure=f"Turn {p}.",
-                changes=turn,
-            )
+    def _return_checks(self, site: Site) -> Iterator[Check]:
+        cuts = self.cuts(site)
         returns, drop = self.returns(site), site.rail.resistance * site.demand().amps(site.rail.low)
         apart = returns - cuts if math.isfinite(returns) else 0.0
         yield check(
@@ -278,48 +214,8 @@ class CutOff(TransistorDrive):
             cure=f"Make {site.ref('back')} larger.",
         )
 
-    def _reach_checks(self, site: Site) -> Iterator[Check]:
-        lowest, highest = self.reaches(site)
-        p = site.ref("trim")
-        for id, title, volts in (("reaches_low", "down", lowest), ("reaches_high", "up", highest)):
-            yield check(
-                id,
-                f"Trimmer reaches {title} to the wish",
-                "wish",
-                "volts",
-                unit="V",
-                nominal=self.cuts(site, 0.0 if title == "down" else 100.0),
-                worst=volts,
-                most=self.wanted if title == "down" else None,
-                least=None if title == "down" else self.wanted,
-                at=when("zener and divider off one way"),
-                says=f"{p} at its end: {show(volts, 'V')} at the worst; {show(self.wanted, 'V')} wanted.",
-                formula="V_{off} at the trimmer's end, every other part at its worst",
-                numbers=f"{show(lowest, 'V')} to {show(highest, 'V')}",
-                because="The zener alone may be 5 % off: the trimmer makes up for it.",
-                cure="Take a larger trimmer, or another divider.",
-            )
-
     def _supply_checks(self, site: Site) -> Iterator[Check]:
         rail = site.rail
-        source = self.share(self.turn) * (self.r_top + self.r_trim * self.turn / 100)
-        tau, brief = source * self.c_filter, site.demand().brief(rail)
-        yield check(
-            "rides_inrush",
-            "Rides the load's first moment",
-            "practice",
-            "surge",
-            unit="s",
-            nominal=tau,
-            worst=0.7 * tau,
-            least=max(brief, 1e-4),
-            at=when("a battery that sags"),
-            says=f"The filter takes {show(tau, 's')}; the first moment lasts {show(brief, 's')}.",
-            formula="R_{divider} · C_{filter} ≥ t_{inrush}",
-            numbers=f"{show(source, 'Ω')} · {show(self.c_filter, 'F')} = {show(tau, 's')}",
-            because="Without it the inrush itself cuts the load off, and on, and off.",
-            cure=f"Make {site.ref('filter')} larger.",
-        )
         card, volts = site.card("zener", ZenerCard), self._reference(site, rail.typical, 0.0)
         yield check(
             "zener_fed",
@@ -372,39 +268,6 @@ class CutOff(TransistorDrive):
                 )
             )
         return (window(site, "r_back", "back", "feedback resistor", found),)
-
-    def across_turn(self, site: Site) -> TurnMap:
-        """Its two levels across the trimmer's turn."""
-        cuts, returns = ([f(site, t) for t in TURNS] for f in (self.cuts, self.returns))
-        lowest, highest = self.reaches(site)
-        return TurnMap(
-            title=f"{site.ref('trim')} across its turn",
-            path=site.path("turn"),
-            at=self.turn,
-            turns=TURNS,
-            curves=(
-                TurnCurve(title="off at", unit="V", values=tuple(cuts), low=self.at_least, high=self.at_most),
-                TurnCurve(title="on again at", unit="V", values=tuple(returns)),
-            ),
-            says=(
-                f"Whatever the parts, it reaches {show(lowest, 'V')} to {show(highest, 'V')}.",
-                f"With ordinary parts {show(self.wanted, 'V')} stand at {self.place(site):g}%.",
-            ),
-        )
-
-    def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
-        return {
-            "behave": (
-                Word(text="Cut off when the battery falls to"),
-                say.field("wanted", note="wanted"),
-                Word(text="anything from"),
-                say.field("at_least", note="at least"),
-                Word(text="to"),
-                say.field("at_most", note="at most"),
-                Word(text="will do. The trimmer stands at"),
-                say.field("turn", note="of its turn"),
-            )
-        }
 
     # --- what it does -------------------------------------------------------------------------------
     def states(self, site: Site) -> tuple[StateRow, ...]:

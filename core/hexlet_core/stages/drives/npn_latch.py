@@ -27,7 +27,7 @@ from ..drawing.regenerative import draw_npn_latch
 from ..rules.base_drive import BaseDrive, forced_gain
 from ..rules.buttons import plays, scenes
 from ..rules.feed import Names, from_rail
-from ..rules.held import JUNCTION, OFF_BELOW, OVERDRIVE, empties, falls_check, keeps, starts_check
+from ..rules.held import JUNCTION, KEPT_DOWN, OFF_BELOW, OVERDRIVE, empties, falls_check, keeps, starts_check
 from ..rules.kick import peak_check
 from ..rules.saturated import bipolar_load
 from ..say.checks import Check, check, high, low
@@ -165,11 +165,11 @@ class NpnLatch(TransistorDrive):
             yield found if self.loop == "output" else replace(found, shown=None)
         for found in bipolar_load(site, switch, demand, base, beside=self.beside(rail.high)):
             yield found if self.loop == "output" or found.id != "heat" else replace(found, shown=None)
-        if self.loop == "output":
-            usual = most_collector(base.card, base.ordinary(base.feed.weak))
-            least = usual * base.card.gain_min / base.card.gain
-            cure = "Let the PNP lie on a resistor of its own, or take a latch with a MOSFET."
-            yield from starts_check(site, switch.surge(demand), usual, least, cure)
+        usual = most_collector(base.card, base.ordinary(base.feed.weak))
+        least = usual * base.card.gain_min / base.card.gain
+        because = KEPT_DOWN if self.loop == "output" else "Half on, it turns the start into heat."
+        cure = "Take a latch with a MOSFET, or a relay."
+        yield from starts_check(site, switch.surge(demand), usual, least, because, cure)
         yield self._holds(site)
         yield self._sets(site)
         yield self._calm(site)

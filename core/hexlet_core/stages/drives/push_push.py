@@ -19,7 +19,7 @@ from ..drawing.latches import draw_soft_latch
 from ..drawing.pen import Pen
 from ..rules.base_drive import V_BE_OFF, BaseDrive, forced_gain
 from ..rules.feed import Names, from_rail
-from ..rules.held import C_CB, JUNCTION, holds_check, lag_check, starts_check
+from ..rules.held import C_CB, JUNCTION, KEPT_DOWN, holds_check, lag_check, starts_check
 from ..rules.kick import peak_check
 from ..rules.saturated import bipolar_load
 from ..rules.switching import back_feed
@@ -124,7 +124,9 @@ class PushPush(Memorised):
             most_collector(base.card, base.ordinary(base.feed.weak)),
         )
         least = usual * base.card.gain_min / base.card.gain
-        yield from starts_check(site, surge, usual, least, "Take the soft latch: a MOSFET carries it.")
+        yield from starts_check(
+            site, surge, usual, least, KEPT_DOWN, "Take the soft latch: a MOSFET carries it."
+        )
         cure = f"Make {site.ref('gate')} larger."
         jump = C_CB * site.rail.high
         yield lag_check(site, jump, self.c_speed, site.rail.high, V_BE_OFF, cure, "base")

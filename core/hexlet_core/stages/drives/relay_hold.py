@@ -42,7 +42,7 @@ class RelayHold(TransistorDrive):
     avoid = "It must come back by itself after the supply failed, or the click and the coil's current matter."
     picture = "contact"
     output = "switched"
-    controls = ("coil",)
+    controls: ClassVar[tuple[str, ...]] = ("coil",)
     stateful = True
     presses = ("on", "off")
     cards = {"card": RelayCard, "diode": DiodeCard}

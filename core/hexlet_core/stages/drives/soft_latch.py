@@ -37,8 +37,10 @@ class SoftLatch(Memorised, Latched):
     kind: Literal["soft_latch"] = "soft_latch"
     loop: Literal["pilot", "load"] = "pilot"
     pilot: str = "pnp-40v-200ma"
-    r_pull: Annotated[float, Q("Ω", 1e3, 1e7)] = 33e3
+    r_pull: Annotated[float, Q("Ω", 1e3, 1e7)] = 15e3
     c_gate: Annotated[float, Q("F", 1e-11, 1e-6)] = 33e-9
+    r_hold: Annotated[float, Q("Ω", 1e2, 1e7)] = 47e3
+    c_base: Annotated[float, Q("F", 1e-12, 1e-5)] = 47e-9
     r_pilot: Annotated[float, Q("Ω", 1e3, 1e7)] = 100e3
 
     @property

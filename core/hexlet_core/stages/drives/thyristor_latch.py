@@ -27,7 +27,7 @@ from ..rules.kick import peak_check
 from ..rules.regenerative import Held, Pair, Single
 from ..rules.supplied import settled
 from ..rules.switching import Body, heat_checks, load_current
-from ..say.checks import Change, Check, check, high, low
+from ..say.checks import Change, Check, Shown, check, high, low
 from ..say.windows import Bound, Window, bound, window
 from ..say.wording import Say, Sentence, Word
 from .base import TransistorDrive
@@ -136,7 +136,19 @@ class ThyristorLatch(TransistorDrive):
         yield from self._buttons(site)
         limit = held.current
         yield from load_current(
-            switch, demand, limit, "allowed", 4 * limit, "Four times as much is assumed for a moment."
+            switch,
+            demand,
+            limit,
+            "allowed",
+            4 * limit,
+            "Four times as much is assumed for a moment.",
+            Shown(
+                "i(switch.k)" if self.made == "thyristor" else "i(switch.e)",
+                "active",
+                times=-1.0,
+                within=0.04,
+                floor=5e-4,
+            ),
         )
         yield from self._heat(site, held, switch)
 

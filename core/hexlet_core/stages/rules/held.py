@@ -20,6 +20,7 @@ JUNCTION, OFF_BELOW = 0.65, 0.4  # a base's volts on, and below which it is off 
 SHORT = 0.04  # a quick press [s]
 WASTE = 1e-3  # what holding may take [A]
 C_CB = float(Bipolar.model_fields["c_bc"].default)  # of a small transistor, assumed [F]
+KEPT_DOWN = "Until the output is up nothing holds it: a load that keeps it down is never turned on."
 OVERDRIVE = 3.0  # how much more base current than the least gain asks for
 
 
@@ -100,10 +101,11 @@ def waste_bound(site: Site, most: float = WASTE) -> Bound:
     )
 
 
-def starts_check(site: Site, surge: float, usual: float, least: float, cure: str) -> Iterator[Check]:
-    """Whether a loop that closes over its load starts one that begins with a gulp: what the transistor
-    carries, as a rule and at least, against the first moment's current [A]. A capacitor that is empty only
-    takes longer.
+def starts_check(
+    site: Site, surge: float, usual: float, least: float, because: str, cure: str
+) -> Iterator[Check]:
+    """Whether a latch of bipolar transistors starts a load that begins with a gulp: what it carries, as a
+    rule and at least, against the first moment's current [A]. A capacitor that is empty only takes longer.
     """
     rush = site.demand().inrush
     if rush is None or rush.farads:
@@ -122,7 +124,7 @@ def starts_check(site: Site, surge: float, usual: float, least: float, cure: str
         says=f"{who} takes {show(surge, 'A')} at first; it carries {show(least, 'A')}.",
         formula="h_{FE} · I_{B} ≥ I_{first}",
         numbers=f"{show(least, 'A')} against {show(surge, 'A')}",
-        because="Until the output is up nothing holds it: a load that keeps it down is never turned on.",
+        because=because,
         cure=cure,
     )
 
