@@ -29,6 +29,7 @@ from hexlet_core.stages.contract import Act, Command, Corner, Demand, Stage, Swi
 from hexlet_core.stages.drives.ac_bridge import AcBridge
 from hexlet_core.stages.drives.bypass_start import BypassStart
 from hexlet_core.stages.drives.cut_off import CutOff
+from hexlet_core.stages.drives.cut_off_latch import CutOffLatch
 from hexlet_core.stages.drives.direct_contact import DirectContact
 from hexlet_core.stages.drives.held_gate import HeldGate
 from hexlet_core.stages.drives.held_latch import HeldLatch
@@ -176,6 +177,9 @@ def every_design() -> list[Design]:
         *((PushButton(), PushButton(), NpnLatch(loop="anode"), Freewheel(), load) for load in loads[::2]),
         *((PushButton(), PushButton(), RelayHoldNpn(), Freewheel(), load) for load in loads[::3]),
         *((BypassStart(), Freewheel(), load) for load in loads[::2]),
+        *((PushButton(), CutOffLatch(), Freewheel(), load) for load in loads[::3]),
+        (PushButton(), CutOffLatch(reference="shunt", r_bottom=5.6e3), Freewheel(), coil),
+        (PushButton(), CutOffLatch(reference="junctions", r_bottom=1e3), Freewheel(), coil),
         (ToggleSwitch(), PushButton(), Astable(), mosfet, LedLoad()),
         (ToggleSwitch(), Astable(steer="diode", tuned="trimmer", r_b=10e3, r_trim=100e3), mosfet, LedLoad()),
         (PushButton(), HeldGate(tuned="trimmer", r_hold=680e3, r_trim=1e6, turn=30.0), Freewheel(), coil),

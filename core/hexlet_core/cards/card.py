@@ -104,6 +104,7 @@ class ZenerCard(Card):
     power: Watt
     forward: ForwardPoint = ForwardPoint(current=0.1, voltage=0.9)
     capacitance: Farad = 1e-10
+    drift: Annotated[float, Q("V/K", -0.1, 0.1)] | None = None  # of a reference: as good as none
 
     @property
     def brief(self) -> str:

@@ -107,7 +107,7 @@ def zener(card: ZenerCard, celsius: float = ROOM, spread: Spread = "typ") -> Par
     voltage = card.voltage * {"min": 1 - card.tolerance, "typ": 1.0, "max": 1 + card.tolerance}[spread]
     return _forward((card.forward,), 1.1, celsius) | {
         "breakdown": voltage,
-        "breakdown_drift": ZENER_DRIFT * (card.voltage - NO_DRIFT),
+        "breakdown_drift": ZENER_DRIFT * (card.voltage - NO_DRIFT) if card.drift is None else card.drift,
         "breakdown_current": card.test_current,
         "breakdown_slope": card.impedance * card.test_current,
         "capacitance": card.capacitance,

@@ -24,6 +24,7 @@ from .drives.bypass_start import BypassStart
 from .drives.chain_low_side import ChainLowSide
 from .drives.complementary import Complementary
 from .drives.cut_off import CutOff
+from .drives.cut_off_latch import CutOffLatch
 from .drives.direct_contact import DirectContact
 from .drives.held_gate import HeldGate
 from .drives.held_latch import HeldLatch
@@ -114,6 +115,7 @@ KINDS: tuple[type[Stage], ...] = (
     RelayHold,
     RelayHoldNpn,
     CutOff,
+    CutOffLatch,
     SoftStart,
     BypassStart,
     OneOfN,
