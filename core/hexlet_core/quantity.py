@@ -37,6 +37,8 @@ UNIT_NAMES: Final[dict[str, tuple[str, ...]]] = {
     "J": ("J",),
     "%": ("%",),
     "A²s": ("A²s", "A2s"),
+    "Ah": ("Ah", "A·h"),
+    "V/K": ("V/K", "V/°C"),
     "": (),
 }
 _NUMBER: Final = re.compile(

@@ -9,6 +9,7 @@ from django.http import Http404, HttpRequest
 from hexlet_core.design.hangs import HangsStep
 from hexlet_core.design.study import Study
 from hexlet_core.rehearsal.holding import HoldingStep
+from hexlet_core.rehearsal.orders import OrdersStep
 from hexlet_core.rehearsal.otherwise import OtherwiseStep
 from hexlet_core.rehearsal.press_map import MapStep
 from hexlet_core.rehearsal.script import circuit
@@ -36,6 +37,7 @@ def _told(job: Job) -> JobOut:
         hangs=last if isinstance(last, HangsStep) else None,
         holding=last if isinstance(last, HoldingStep) else None,
         otherwise=last if isinstance(last, OtherwiseStep) else None,
+        orders=last if isinstance(last, OrdersStep) else None,
     )
 
 
@@ -76,6 +78,12 @@ def ask_otherwise(request: HttpRequest, body: AnswerIn) -> JobOut:
 def ask_holding(request: HttpRequest, body: AnswerIn) -> JobOut:
     """How surely a design keeps its state."""
     return _ask("holding", asked(body).here, body.channel)
+
+
+@router.post("/jobs/orders", response={200: JobOut, 422: Refusal, 503: Refusal})
+def ask_orders(request: HttpRequest, body: AnswerIn) -> JobOut:
+    """Who ends up on, whatever the order of an interlock's buttons."""
+    return _ask("orders", asked(body).here)
 
 
 @router.get("/jobs/{job_id}", response={200: JobOut, 404: Refusal})

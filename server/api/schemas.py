@@ -18,6 +18,7 @@ from hexlet_core.errors import Problem
 from hexlet_core.prove.progress import Progress
 from hexlet_core.rehearsal.holding import HoldingStep
 from hexlet_core.rehearsal.menu import Verb
+from hexlet_core.rehearsal.orders import OrdersStep
 from hexlet_core.rehearsal.otherwise import OtherwiseStep
 from hexlet_core.rehearsal.press_map import MapStep
 from hexlet_core.rehearsal.rehearse import Rehearsal
@@ -355,4 +356,5 @@ class JobOut(Schema):
     map: MapStep | None
     hangs: HangsStep | None
     otherwise: OtherwiseStep | None
+    orders: OrdersStep | None
     holding: HoldingStep | None

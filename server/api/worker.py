@@ -25,6 +25,7 @@ from hexlet_core.design.study import study
 from hexlet_core.errors import DocumentError, HexletError, Problem
 from hexlet_core.fields import Document
 from hexlet_core.rehearsal.holding import holding
+from hexlet_core.rehearsal.orders import orders
 from hexlet_core.rehearsal.otherwise import otherwise
 from hexlet_core.rehearsal.press_map import press_map
 from hexlet_core.rehearsal.spread import Wish, spread
@@ -45,6 +46,10 @@ def _hangs(design: Design, drawer: Drawer) -> Iterator[Document]:
     return hangs(study(design, drawer))
 
 
+def _orders(design: Design, drawer: Drawer) -> Iterator[Document]:
+    return orders(study(design, drawer))
+
+
 def _otherwise(design: Design, drawer: Drawer, channel: int) -> Iterator[Document]:
     return otherwise(study(design, drawer), channel)
 
@@ -57,6 +62,7 @@ WORK: dict[str, Callable[..., Iterator[Document]]] = {
     "spread": _spread,
     "press map": _press_map,
     "hangs": _hangs,
+    "orders": _orders,
     "otherwise": _otherwise,
     "holding": _holding,
 }

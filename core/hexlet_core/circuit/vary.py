@@ -109,11 +109,13 @@ def draw(over: Sequence[Factor], seed: int, index: int, distribution: Distributi
     Uniform between the extremes, or normal with the extremes three standard deviations out and cut there.
     """
     return changes(
-        [(f, f.at(u)) for f, u in zip(over, _deviations(over, seed, index, distribution), strict=True)]
+        [(f, f.at(u)) for f, u in zip(over, deviations(over, seed, index, distribution), strict=True)]
     )
 
 
-def _deviations(over: Sequence[Factor], seed: int, index: int, distribution: Distribution) -> list[float]:
+def deviations(
+    over: Sequence[Factor], seed: int, index: int, distribution: Distribution = "uniform"
+) -> list[float]:
     """A deviation from −1 to 1 for each factor, one for a whole lot."""
     groups = list(dict.fromkeys(f.group for f in over))
     rng, n = np.random.default_rng((seed, index)), len(groups)
@@ -268,7 +270,7 @@ def depends(
         return {}
     absent = np.zeros(count)
     absent[list(missing)] = 1.0
-    drawn = np.array([_deviations(over, seed, k, distribution) for k in range(count)])
+    drawn = np.array([deviations(over, seed, k, distribution) for k in range(count)])
     found = {}
     for k, factor in enumerate(over):
         spread = drawn[:, k].std() * absent.std()

@@ -42,6 +42,7 @@ class Supply(Document):
     typical: Annotated[float, Q("V", 0.5, 400.0)] = 12.6
     high: Annotated[float, Q("V", 0.5, 400.0)] = 14.4
     resistance: Annotated[float, Q("Ω", 0.0, 1e4)] = 0.05
+    capacity: Annotated[float, Q("Ah", 1e-3, 1e4)] = 7.0  # of a battery
     frequency: Annotated[float, Q("Hz", 10.0, 1000.0)] = 50.0  # of a transformer, whose volts are rms
     lead: Annotated[float, Q("Ω", 0.0, 1e3)] = (
         0.0  # of a long lead that carries the load's current, both ways

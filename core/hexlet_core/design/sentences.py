@@ -71,6 +71,10 @@ def sentences(here: Study, opened: Channel | None = None) -> dict[str, Sentence]
                 continue
             for facet, piece in pieces.items():
                 found[facet] = found.get(facet, ()) + piece
+    keeps = any(stage.stateful for stage, site in here.pairs if site.id not in hidden)
+    if keeps and design.supply.word == "battery":
+        charge = Say(design.supply, "supply", design.origins).field("capacity", note="its charge")
+        found["behave"] = (*found.get("behave", ()), Word(text="from a battery of"), charge)
     source = (Word(text="from a"), *signals) if signals else ()
     more = found.get("drive", ())
     found["drive"] = (Word(text="Switch a"), *loads, Word(text="on"), *volts, *source, *more)

@@ -11,8 +11,8 @@ from __future__ import annotations
 import math
 import random
 from collections import Counter
-from collections.abc import Iterator
-from dataclasses import dataclass
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -21,6 +21,7 @@ from ..circuit.devices.heat import ROOM
 from ..circuit.measure import signal
 from ..circuit.netlist import Netlist
 from ..circuit.solve import transient
+from ..design.document import Supply
 from ..design.script import Event, Script, SetPin, SetSupply
 from ..design.study import Study
 from ..errors import DocumentError, HexletError, Problem
@@ -38,6 +39,11 @@ BUILDS = 200  # sets of parts drawn at random
 DEPTHS = (0.8, 0.6, 0.4, 0.2, 0.0)  # of the supply, in a dip
 LENGTHS = (1e-3, 10e-3, 0.1, 1.0)  # of a dip [s]
 SAG, SAGS = 0.8, 0.1  # how far the supply sags in the trial of a build, and for how long [s]
+WIDE, WIDER = (
+    3.0,
+    120,
+)  # times as far apart as the parts are, to see what gives first; so many of those builds
+LEADS = 0.25  # how far apart lost and kept builds must lie in a part for it to lead, of its whole spread
 SEED = 14
 SHELF = 1000.0  # from here on a battery loses more by itself than it is drawn on, assumed [days]
 LEAST = 1e-6  # under this a current is a leakage that ordinary parts do not tell [A]
@@ -68,6 +74,18 @@ class Lost(Document):
     count: int
 
 
+class Match(Document):
+    """Builds with their parts so many times farther apart: how many of how many did everything, and which
+    parts decide.
+    """
+
+    times: float
+    passed: int
+    builds: int
+    leads: tuple[str, ...]
+    says: str
+
+
 class Drawn(Document):
     """What ordinary parts take from the supply [A]: in all while off, and beside the load's while on."""
 
@@ -84,6 +102,7 @@ class Keeping(Document):
     passed: int
     builds: int
     lost: tuple[Lost, ...]
+    match: Match
     drawn: Drawn | None  # nothing where ordinary parts do not settle
     says: str
 
@@ -173,7 +192,7 @@ class _Kept:
         whole, load = (np.abs(signal(waves, name)) for name in ("i(BAT)", self.name))
         idle = float(whole[-1])
         own = max(float(np.interp(off - LOOK, waves.time, whole - load)), 0.0)
-        return Drawn(off=idle, on=own, says=_waiting(idle, own))
+        return Drawn(off=idle, on=own, says=_waiting(idle, own, self.here.design.supply))
 
 
 def _ends(over: tuple[vary.Factor, ...], seed: int) -> vary.Changes:
@@ -212,9 +231,25 @@ def holding(here: Study, channel: int = 1) -> Iterator[HoldingStep]:
     found: list[tuple[bool | None, ...]] = []
     for outcome in batch.stream(kept.ran, runs):
         found.append(outcome)
-        yield HoldingStep(done=len(found), of=len(runs))
-    answer = _told(found, looks, dips, kept.drawn())
-    yield HoldingStep(done=len(runs), of=len(runs), holding=answer)
+        yield HoldingStep(done=len(found), of=len(runs) + WIDER)
+    wide = [_wider(f) for f in over]
+    tries = [vary.deviations(wide, SEED + 1, k) for k in range(WIDER)]
+    times = tuple(t for t, _, _ in looks)
+    wider = [
+        _Run(
+            base.varied(vary.changes([(f, f.at(u)) for f, u in zip(wide, us, strict=True)])),
+            script.stop,
+            times,
+        )
+        for us in tries
+    ]
+    met = []
+    for outcome in batch.stream(kept.ran, wider):
+        met.append(all(got is meant for got, (_, meant, _) in zip(outcome, looks, strict=True)))
+        yield HoldingStep(done=len(runs) + len(met), of=len(runs) + len(wider))
+    answer = _told(found, looks, dips, kept.drawn(), _matched(here, wide, tries, met))
+    whole = len(runs) + len(wider)
+    yield HoldingStep(done=whole, of=whole, holding=answer)
 
 
 def _told(
@@ -222,6 +257,7 @@ def _told(
     looks: tuple[tuple[float, bool, str], ...],
     dips: list[tuple[float, float]],
     drawn: Drawn | None,
+    match: Match,
 ) -> Keeping:
     builds, woken = found[:BUILDS], found[BUILDS:]
     lost: Counter[str] = Counter()
@@ -242,21 +278,57 @@ def _told(
         passed=BUILDS - lost.total(),
         builds=BUILDS,
         lost=tuple(Lost(words=words, count=count) for words, count in lost.most_common()),
+        match=match,
         drawn=drawn,
         says=_woken(wakes),
     )
 
 
-def _waiting(off: float, on: float) -> str:
-    """What it draws, and how long each ampere-hour of a battery lasts while it is off."""
-    days = 1.0 / (24.0 * off) if off > 0.0 else math.inf
+def _wider(factor: vary.Factor) -> vary.Factor:
+    """A factor whose ends lie farther apart, by ratio."""
+    low, high = (
+        factor.nominal * (end / factor.nominal) ** WIDE if end * factor.nominal > 0 else end
+        for end in (factor.low, factor.high)
+    )
+    return replace(factor, low=low, high=high)
+
+
+def _matched(here: Study, over: Sequence[vary.Factor], tries: list[list[float]], met: list[bool]) -> Match:
+    """Which parts tell the builds that did everything from those that did not: where their means differ."""
+    passed, builds = sum(met), len(met)
+    leads: list[str] = []
+    if 0 < passed < builds:
+        off, kept = np.array(tries), np.array(met)
+        apart = off[kept].mean(axis=0) - off[~kept].mean(axis=0)
+        ranked = sorted(zip(np.abs(apart), over, strict=True), key=lambda pair: -float(pair[0]))
+        leads = list(dict.fromkeys(_called(f) for share, f in ranked[:3] if share >= LEADS))
+    if passed == builds:
+        says = f"With parts {WIDE:.0f} times as far apart as theirs still all {builds} do."
+    else:
+        who = f" {' and '.join(leads)} decide{'' if len(leads) > 1 else 's'} it." if leads else ""
+        says = f"With parts {WIDE:.0f} times as far apart as theirs {passed} of {builds} do.{who}"
+    return Match(times=WIDE, passed=passed, builds=builds, leads=tuple(leads), says=says)
+
+
+VARIES = {"beta_f": "’s gain", "i_s": "’s base volts", "v_th": "’s threshold", "breakdown": "’s volts"}
+
+
+def _called(factor: vary.Factor) -> str:
+    """A varied number as people call it: the part, and for a transistor what of it."""
+    return factor.device.partition(".")[0] + VARIES.get(factor.field, "")
+
+
+def _waiting(off: float, on: float, supply: Supply) -> str:
+    """What it draws, and how long its battery lasts while it is off; an ampere-hour where there is none."""
+    battery = supply.word == "battery"
+    charge = supply.capacity if battery else 1.0
+    days = charge / (24.0 * off) if off > 0.0 else math.inf
     lasts = f"{days:.0f} days" if days >= 3.0 else f"{24.0 * days:.0f} hours"
     if days > SHELF:
-        lasts = "longer than the battery keeps by itself"
+        lasts = "longer than a battery keeps by itself"
     idle = show(off, "A", 2) if off >= LEAST else f"under {show(LEAST, 'A')}"
-    return (
-        f"Off it draws {idle}: an ampere-hour lasts {lasts}. On it draws {show(on, 'A', 2)} beside the load."
-    )
+    what = f"{show(charge, 'Ah', 2)} last" if battery else "an ampere-hour lasts"
+    return f"Off it draws {idle}: {what} {lasts}. On it draws {show(on, 'A', 2)} beside the load."
 
 
 def _woken(wakes: list[Wake]) -> str:

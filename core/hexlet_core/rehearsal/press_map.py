@@ -2,7 +2,8 @@
 
 Each press is a run of the whole design, bounce included. Neighbouring holds with the same outcome are one
 span; where the outcome changes, the edge is sought by halving. A press shorter than its own bounce has no
-steady contact and is left out.
+steady contact and is left out. Where one button turns on and off, the same is asked of the wait before the
+next press: how soon it counts.
 """
 
 from __future__ import annotations
@@ -71,6 +72,7 @@ class PressMap(Document):
     """Every row; the usual hold, and how many presses were run."""
 
     rows: tuple[PressRow, ...]
+    again: tuple[PressRow, ...]  # the next press of the usual length, after a wait in place of a hold
     low: float
     high: float
     usual: float
@@ -93,6 +95,19 @@ class _Press:
     begin: From
     supply: float
     hold: float
+    wait: float | None = None  # since the one before it, where that is what is asked [s]
+
+    @property
+    def asked(self) -> float:
+        """The hold, or the wait [s]."""
+        return self.hold if self.wait is None else self.wait
+
+    def between(self, other: _Press) -> _Press:
+        """The press half-way to another, by ratio."""
+        half = float(np.sqrt(self.asked * other.asked))
+        if self.wait is None:
+            return _Press(self.begin, self.supply, half)
+        return _Press(self.begin, self.supply, self.hold, half)
 
 
 @dataclass(frozen=True)
@@ -163,7 +178,7 @@ class _Tried:
         begin, acts = self.first, []
         if press.begin == "on":
             acts.append(Act(self.who, "active", begin, USUAL))
-            begin += USUAL + self.settles
+            begin += USUAL + (self.settles if press.wait is None else press.wait)
         acts.append(Act(self.off if press.begin == "on" else self.who, "active", begin, press.hold))
         stop = begin + press.hold + self.settles
         try:
@@ -205,7 +220,16 @@ def press_map(here: Study, channel: int = 1) -> Iterator[MapStep]:
         yield from _ran(tried, [_Press("on", v, h) for v in tried.supplies for h in holds], found, of)
     for _ in range(HALVINGS):
         yield from _ran(tried, _between(found), found, of)
-    yield MapStep(done=len(found), of=len(found), map=_drawn(tried, found))
+    again: dict[_Press, _Outcome] = {}
+    toggles = stays and tried.off == tried.who and found[_Press("on", tried.supplies[0], USUAL)].kind == "off"
+    if toggles:
+        waits = np.geomspace(SHORTEST, LONGEST, GRID).tolist()
+        presses = [_Press("on", v, USUAL, w) for v in tried.supplies for w in waits]
+        yield from _ran(tried, presses, again, len(presses))
+        for _ in range(HALVINGS):
+            yield from _ran(tried, _between(again), again, len(again))
+    runs = len(found) + len(again)
+    yield MapStep(done=runs, of=runs, map=_drawn(tried, found, again))
 
 
 def _ran(tried: _Tried, presses: list[_Press], found: dict[_Press, _Outcome], of: int) -> Iterator[MapStep]:
@@ -217,7 +241,7 @@ def _ran(tried: _Tried, presses: list[_Press], found: dict[_Press, _Outcome], of
 def _rows(found: dict[_Press, _Outcome]) -> dict[tuple[From, float], list[tuple[_Press, _Outcome]]]:
     """The presses of each row by hold. A time on that grows with the hold is the hold itself."""
     rows: dict[tuple[From, float], list[tuple[_Press, _Outcome]]] = {}
-    for press in sorted(found, key=lambda p: (p.begin == "on", p.supply, p.hold)):
+    for press in sorted(found, key=lambda p: (p.begin == "on", p.supply, p.asked)):
         row = rows.setdefault((press.begin, press.supply), [])
         own = next((o.seconds for _, o in row if o.kind == "pulse"), 0.0)
         outcome = found[press]
@@ -231,35 +255,47 @@ def _rows(found: dict[_Press, _Outcome]) -> dict[tuple[From, float], list[tuple[
 def _between(found: dict[_Press, _Outcome]) -> list[_Press]:
     """A press half-way, by ratio, wherever the outcome changes."""
     return [
-        _Press(a.begin, a.supply, float(np.sqrt(a.hold * b.hold)))
+        a.between(b)
         for row in _rows(found).values()
         for (a, one), (b, other) in pairwise(row)
         if one.kind != other.kind
     ]
 
 
-def _drawn(tried: _Tried, found: dict[_Press, _Outcome]) -> PressMap:
-    rows = []
-    for (begin, supply), row in _rows(found).items():
-        usual = next(o.kind for p, o in row if p.hold == USUAL)
-        spans: list[PressSpan] = []
-        for press, outcome in row:
-            if spans and spans[-1].kind == outcome.kind:
-                spans[-1] = spans[-1].model_copy(update={"high": press.hold})
-                continue
-            if spans:
-                edge = float(np.sqrt(spans[-1].high * press.hold))
-                spans[-1] = spans[-1].model_copy(update={"high": edge})
-            low = spans[-1].high if spans else press.hold
-            words = WORDS[outcome.kind]
-            if outcome.kind == "pulse":
-                words = f"on for {show(outcome.seconds, 's')}"
-            spans.append(
-                PressSpan(
-                    low=low, high=press.hold, kind=outcome.kind, words=words, meant=outcome.kind == usual
-                )
-            )
-        rows.append(PressRow(begin=begin, supply=supply, spans=tuple(spans)))
+def _spans(row: list[tuple[_Press, _Outcome]], usual: Kind) -> tuple[PressSpan, ...]:
+    """Neighbouring presses of one outcome as spans, each up to half-way to the next."""
+    spans: list[PressSpan] = []
+    for press, outcome in row:
+        if spans and spans[-1].kind == outcome.kind:
+            spans[-1] = spans[-1].model_copy(update={"high": press.asked})
+            continue
+        if spans:
+            edge = float(np.sqrt(spans[-1].high * press.asked))
+            spans[-1] = spans[-1].model_copy(update={"high": edge})
+        low = spans[-1].high if spans else press.asked
+        words = f"on for {show(outcome.seconds, 's')}" if outcome.kind == "pulse" else WORDS[outcome.kind]
+        meant = outcome.kind == usual
+        spans.append(PressSpan(low=low, high=press.asked, kind=outcome.kind, words=words, meant=meant))
+    return tuple(spans)
+
+
+def _drawn(tried: _Tried, found: dict[_Press, _Outcome], again: dict[_Press, _Outcome]) -> PressMap:
+    rows = [
+        PressRow(
+            begin=begin, supply=supply, spans=_spans(row, next(o.kind for p, o in row if p.hold == USUAL))
+        )
+        for (begin, supply), row in _rows(found).items()
+    ]
+    waits = [
+        PressRow(begin=begin, supply=supply, spans=_spans(row, "off"))
+        for (begin, supply), row in _rows(again).items()
+    ]
     return PressMap(
-        rows=tuple(rows), low=tried.shortest, high=LONGEST, usual=USUAL, runs=len(found), button=tried.button
+        rows=tuple(rows),
+        again=tuple(waits),
+        low=tried.shortest,
+        high=LONGEST,
+        usual=USUAL,
+        runs=len(found) + len(again),
+        button=tried.button,
     )

@@ -760,6 +760,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Orders
+         * @description Who ends up on, whatever the order of an interlock's buttons.
+         */
+        post: operations["api_jobs_ask_orders"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}": {
         parameters: {
             query?: never;
@@ -1828,6 +1848,7 @@ export interface components {
              *       "typical": 12.6,
              *       "high": 14.4,
              *       "resistance": 0.05,
+             *       "capacity": 7,
              *       "frequency": 50,
              *       "lead": 0,
              *       "spare": null,
@@ -4289,6 +4310,11 @@ export interface components {
              */
             resistance: number;
             /**
+             * Capacity
+             * @default 7
+             */
+            capacity: number;
+            /**
              * Frequency
              * @default 50
              */
@@ -5493,6 +5519,8 @@ export interface components {
             timed: boolean;
             /** Stateful */
             stateful: boolean;
+            /** Selects */
+            selects: boolean;
             /** Pressed */
             pressed: boolean;
             /** Cautions */
@@ -7100,6 +7128,21 @@ export interface components {
             verdict: string;
         };
         /**
+         * Bar
+         * @description Which button is down, from when to when [s].
+         */
+        Bar: {
+            /**
+             * Who
+             * @enum {string}
+             */
+            who: "first" | "second" | "off";
+            /** Begin */
+            begin: number;
+            /** End */
+            end: number;
+        };
+        /**
          * Count
          * @description A time as it may be counted: from what, until what [s].
          */
@@ -7161,6 +7204,20 @@ export interface components {
             on: number;
             /** Says */
             says: string;
+        };
+        /**
+         * Ended
+         * @description Which channels are on in the end for one ordered pair, and how long two were on at once [s].
+         */
+        Ended: {
+            /** First */
+            first: number;
+            /** Second */
+            second: number;
+            /** On */
+            on: number[];
+            /** Overlap */
+            overlap: number;
         };
         /**
          * Fan
@@ -7271,6 +7328,7 @@ export interface components {
             map: components["schemas"]["MapStep"] | null;
             hangs: components["schemas"]["HangsStep"] | null;
             otherwise: components["schemas"]["OtherwiseStep"] | null;
+            orders: components["schemas"]["OrdersStep"] | null;
             holding: components["schemas"]["HoldingStep"] | null;
         };
         /**
@@ -7288,6 +7346,7 @@ export interface components {
             builds: number;
             /** Lost */
             lost: components["schemas"]["Lost"][];
+            match: components["schemas"]["Match"];
             drawn: components["schemas"]["Drawn"] | null;
             /** Says */
             says: string;
@@ -7345,6 +7404,70 @@ export interface components {
             values: number[];
         };
         /**
+         * Match
+         * @description Builds with their parts so many times farther apart: how many of how many did everything, and which
+         *     parts decide.
+         */
+        Match: {
+            /** Times */
+            times: number;
+            /** Passed */
+            passed: number;
+            /** Builds */
+            builds: number;
+            /** Leads */
+            leads: string[];
+            /** Says */
+            says: string;
+        };
+        /**
+         * Order
+         * @description One way to press two buttons: when each is down, what comes of it for every pair, and in words.
+         */
+        Order: {
+            /** Words */
+            words: string;
+            /** Bars */
+            bars: components["schemas"]["Bar"][];
+            /** Stop */
+            stop: number;
+            /** Pairs */
+            pairs: components["schemas"]["Ended"][];
+            /** Ends */
+            ends: string;
+            /** Alike */
+            alike: boolean;
+            /** Meant */
+            meant: boolean;
+        };
+        /**
+         * Orders
+         * @description Every way, the buttons by name, and whether two are ever on.
+         */
+        Orders: {
+            /** Channels */
+            channels: number;
+            /** Orders */
+            orders: components["schemas"]["Order"][];
+            /** Overlap */
+            overlap: number;
+            /** Runs */
+            runs: number;
+            /** Says */
+            says: string;
+        };
+        /**
+         * OrdersStep
+         * @description How far the work is, and the answer at the end.
+         */
+        OrdersStep: {
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+            orders?: components["schemas"]["Orders"] | null;
+        };
+        /**
          * Otherwise
          * @description Every way, the usual one first; how that may be counted, and taken by hand; the map of dips.
          */
@@ -7390,6 +7513,8 @@ export interface components {
         PressMap: {
             /** Rows */
             rows: components["schemas"]["PressRow"][];
+            /** Again */
+            again: components["schemas"]["PressRow"][];
             /** Low */
             low: number;
             /** High */
@@ -11055,6 +11180,93 @@ export interface operations {
         };
     };
     api_jobs_ask_holding: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description It does not come from the application's own page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description A fault of the program's own */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    api_jobs_ask_orders: {
         parameters: {
             query?: never;
             header?: never;

@@ -6,12 +6,16 @@ import { show } from "./format";
 const [LEFT, RIGHT, ROW, GAP, HEAD, FOOT] = [62, 20, 22, 5, 22, 24];
 const BEGINS: Record<S["PressRow"]["begin"], string> = { off: "From off", on: "From on" };
 
-export function PressMap({ map, width }: { map: S["PressMap"]; width: number }) {
+type Props = { map: S["PressMap"]; width: number; again?: boolean };
+
+/** With `again`, the wait before the next press in place of how long one is held. */
+export function PressMap({ map, width, again = false }: Props) {
+  const asked = again ? map.again : map.rows;
   const x = scaleLog()
-    .domain([map.low, map.high])
+    .domain([again ? Math.min(map.low, 0.005) : map.low, map.high])
     .range([LEFT, width - RIGHT]);
-  const heads = map.rows.map((row, k) => k === 0 || map.rows[k - 1]!.begin !== row.begin);
-  const rows = map.rows.map((row, k) => ({
+  const heads = asked.map((row, k) => !again && (k === 0 || asked[k - 1]!.begin !== row.begin));
+  const rows = asked.map((row, k) => ({
     row,
     headed: heads[k]!,
     at: k * (ROW + GAP) + HEAD * heads.slice(0, k + 1).filter(Boolean).length,
@@ -20,18 +24,8 @@ export function PressMap({ map, width }: { map: S["PressMap"]; width: number }) 
   const height = y + FOOT;
   const ticks = [0.001, 0.01, 0.1, 1, 10].filter((t) => t >= map.low * 0.99 && t <= map.high * 1.01);
   return (
-    <svg className="press-map" width={width} height={height} role="img" aria-label={told(map)}>
-      <rect
-        x={x(0.08)}
-        y={HEAD - 6}
-        width={x(0.3) - x(0.08)}
-        height={height - HEAD - FOOT + 8}
-        fill="var(--sunk)"
-      />
-      <text x={x(0.155)} y={HEAD - 9} className="ruler" textAnchor="middle">
-        usual press
-      </text>
-      <path d={`M${x(map.usual)} ${HEAD - 6}V${y}`} stroke="var(--copper)" strokeWidth={1.6} />
+    <svg className="press-map" width={width} height={height} role="img" aria-label={told(asked)}>
+      {!again && <Usual x={x} usual={map.usual} height={height} y={y} />}
       {rows.map(({ row, at, headed }) => (
         <g key={`${row.begin} ${row.supply}`}>
           {headed && (
@@ -49,7 +43,7 @@ export function PressMap({ map, width }: { map: S["PressMap"]; width: number }) 
             const fits = b - a > span.words.length * 7.4 + 8;
             return (
               <g key={span.low}>
-                <title>{`${span.words}, held ${show(span.low, "s", 2)} to ${show(span.high, "s", 2)}`}</title>
+                <title>{`${span.words}, ${again ? "after" : "held"} ${show(span.low, "s", 2)} to ${show(span.high, "s", 2)}`}</title>
                 <rect
                   x={a}
                   y={at}
@@ -84,7 +78,28 @@ export function PressMap({ map, width }: { map: S["PressMap"]; width: number }) 
   );
 }
 
-const told = (map: S["PressMap"]) =>
-  map.rows
+type UsualProps = { x: (t: number) => number; usual: number; height: number; y: number };
+
+/** Where a person's press lies. */
+function Usual({ x, usual, height, y }: UsualProps) {
+  return (
+    <>
+      <rect
+        x={x(0.08)}
+        y={HEAD - 6}
+        width={x(0.3) - x(0.08)}
+        height={height - HEAD - FOOT + 8}
+        fill="var(--sunk)"
+      />
+      <text x={x(0.155)} y={HEAD - 9} className="ruler" textAnchor="middle">
+        usual press
+      </text>
+      <path d={`M${x(usual)} ${HEAD - 6}V${y}`} stroke="var(--copper)" strokeWidth={1.6} />
+    </>
+  );
+}
+
+const told = (rows: readonly S["PressRow"][]) =>
+  rows
     .map((r) => `${BEGINS[r.begin]}, ${show(r.supply, "V")}: ${r.spans.map((s) => s.words).join(", then ")}`)
     .join("; ");

@@ -368,6 +368,16 @@ class Behaving(Protocol):
 
 
 @runtime_checkable
+class Selecting(Protocol):
+    """Runs one of several channels, each with its button; 0 is the button for none."""
+
+    @property
+    def channels(self) -> range: ...
+
+    def presser(self, site: Site, k: int) -> str: ...
+
+
+@runtime_checkable
 class Stepped(Protocol):
     """Has build steps beyond placing its parts."""
 

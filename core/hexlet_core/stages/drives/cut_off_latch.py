@@ -301,6 +301,7 @@ class CutOffLatch(BatteryGuard):
     def _gives_up(self, site: Site) -> Check:
         rail = site.rail
         whole = self.r_upper + self.r_hold + self.r_rearm
+        left = show(rail.high * self.r_upper / whole, "V")
         return check(
             "gives_up",
             "Gives up while the button is held on a flat battery",
@@ -311,8 +312,7 @@ class CutOffLatch(BatteryGuard):
             worst=rail.high * self.r_upper / whole,
             most=OFF_BELOW,
             at=high("a hot PNP"),
-            says=f"Held, {site.ref('feeder')}'s base is left {show(rail.high * self.r_upper / whole, 'V')}; it "
-            f"is off under {OFF_BELOW} V.",
+            says=f"Held, {site.ref('feeder')} is left {left}; it is off under {OFF_BELOW} V.",
             formula="V · R_{upper} / (R_{upper} + R_{hold} + R_{rearm}) ≤ 0.4 V",
             numbers=f"{show(rail.high, 'V')} · {self.r_upper / whole:.3f}",
             because="What empties the starting capacitor lets a current through the held button, too.",

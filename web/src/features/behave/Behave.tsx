@@ -9,9 +9,11 @@ import { FinderPane } from "./FinderPane";
 import { HangsPane } from "./HangsPane";
 import { HoldingPane } from "./HoldingPane";
 import { InsidePane } from "./InsidePane";
+import { OrdersPane } from "./OrdersPane";
 import { OtherwisePane } from "./OtherwisePane";
 import { PlatesPane } from "./PlatesPane";
 import { PressPane } from "./PressPane";
+import { StepsPane } from "./StepsPane";
 import { TurnPane } from "./TurnPane";
 
 /** What the design does now, and every behaviour it could be given. */
@@ -110,7 +112,7 @@ function States() {
 
 export function Behave(props: FacetProps) {
   const { answer } = useWorkspace();
-  const { finder, turns, timed, pressed, stateful, behaviours } = answer.evaluation;
+  const { finder, turns, timed, pressed, stateful, selects, behaviours } = answer.evaluation;
   const insides = answer.rehearsal?.insides ?? [];
   const plates = answer.rehearsal?.plates ?? [];
   if (finder || turns.length > 0)
@@ -132,6 +134,7 @@ export function Behave(props: FacetProps) {
           {timed && <OtherwisePane />}
           {timed && <HangsPane />}
           <States />
+          {answer.rehearsal && <StepsPane r={answer.rehearsal} />}
           <Behaviours />
         </div>
         <SchematicPane {...props} />
@@ -142,8 +145,10 @@ export function Behave(props: FacetProps) {
       <Behaviours />
       <div className="behave-middle">
         {pressed && behaviours.some((b) => b.in_use) && <PressPane />}
-        {stateful && <HoldingPane />}
+        {selects && <OrdersPane />}
         <States />
+        {answer.rehearsal && behaviours.some((b) => b.in_use) && <StepsPane r={answer.rehearsal} />}
+        {stateful && <HoldingPane />}
       </div>
       <SchematicPane {...props} />
     </div>

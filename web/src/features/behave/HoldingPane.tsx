@@ -28,6 +28,7 @@ export function HoldingPane() {
       {found && (
         <>
           <Builds found={found} />
+          <p className="holding-says">{found.match.says}</p>
           <Wakes found={found} />
           {found.drawn && <p className="holding-says">{found.drawn.says}</p>}
           <DipTable

@@ -44,6 +44,25 @@ export function PressPane() {
             ))}
           </ul>
         ))}
+      {map && map.again.length > 0 && <Again map={map} width={width} />}
     </section>
+  );
+}
+
+/** The next press of the usual length, by how long after the last one it comes. */
+function Again({ map, width }: { map: S["PressMap"]; width: number }) {
+  const late = Math.max(0, ...map.again.flatMap((r) => r.spans.filter((s) => !s.meant).map((s) => s.high)));
+  return (
+    <>
+      <h3>
+        How soon the next press counts <small>the second press turns it off again</small>
+      </h3>
+      <PressMap map={map} width={width} again />
+      <p>
+        {late > 0
+          ? `From ${show(late, "s", 2)} after the last one it counts; sooner it may not.`
+          : "It counts at once."}
+      </p>
+    </>
   );
 }
