@@ -187,7 +187,7 @@ class SoftLatches(unittest.TestCase):
         """Oracle: the transient: held down after turning off, it comes on again."""
         window = next(w for w in study(latch()).windows if w.path == "blocks.b2.r_charge")
         assert window.low is not None
-        values = {"r_charge": 0.4 * window.low.value}
+        values = {"r_charge": 0.2 * window.low.value}
         self.assertEqual(verdicts(latch(**values))["stays_off_held"].standing, "fails")
         here = study(latch(**values))
         waves = transient(here.acted(Corner(supply=14.4), (*presses(0.5), *presses(3.0, hold=4.0))), 7.0)

@@ -175,16 +175,18 @@ def orders(here: Study) -> Iterator[OrdersStep]:
     told, n = [], len(pairs)
     for k, case in enumerate(_cases()):
         own = [o for o in found[k * n : (k + 1) * n] if o is not None]
-        ends = [_ends(o) for o in own]
+        ends = {_ends(o) for o in own}
+        ranks = {_ranked(o) for o in own}
+        one = ends if len(ends) == 1 else ranks
         told.append(
             Order(
                 words=case.words,
                 bars=case.bars,
                 stop=case.look,
                 pairs=tuple(own),
-                ends=max(set(ends), key=ends.count) if ends else "no answer",
-                alike=len(set(ends)) == 1 and len(own) == n,
-                meant=not case.meant or set(ends) == {case.meant},
+                ends=next(iter(one)) if len(one) == 1 else "by place",
+                alike=len(one) == 1 and len(own) == n,
+                meant=not case.meant or ends == {case.meant},
             )
         )
     answer = Orders(
@@ -202,6 +204,12 @@ def _ends(outcome: Ended) -> str:
     names = {outcome.first: "the first", outcome.second: "the second"}
     on = [names.get(k, "another one") for k in outcome.on]
     return " and ".join(on) or "none"
+
+
+def _ranked(outcome: Ended) -> str:
+    """The same by their places in the row."""
+    low, high = sorted((outcome.first, outcome.second))
+    return {(low,): "the lower number", (high,): "the higher number"}.get(outcome.on, _ends(outcome))
 
 
 def _says(told: list[Order]) -> str:

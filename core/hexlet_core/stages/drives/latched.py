@@ -100,14 +100,14 @@ class Latched(TransistorDrive):
         yield from mosfet_load(site, self.switches(site), demand, gate, sinks=False, beside=beside)
         yield from back_feed(site, demand)
 
-    def plugged_check(self, site: Site, begins: float | None = None) -> Check:
-        """Whether it stays off as the supply comes at once; its gate may lag by so many volts."""
+    def plugged_check(self, site: Site) -> Check:
+        """Whether it stays off as the supply comes at once."""
         rail, card = site.rail, site.card("card", FieldEffectCard)
         return lag_check(
             site,
             jump_charge(card, rail.high),
             card.c_iss - card.c_rss + self.c_gate,
             rail.high,
-            card.threshold_min if begins is None else begins,
+            card.threshold_min,
             f"Make {site.ref('gate')} larger.",
         )

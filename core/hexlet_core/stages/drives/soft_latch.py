@@ -11,15 +11,16 @@ import math
 from collections.abc import Iterable, Iterator
 from typing import Annotated, Literal
 
-from ...cards.card import FieldEffectCard, NpnCard, PMosfetCard, PnpCard
+from ...cards.card import BipolarCard, FieldEffectCard, NpnCard, PMosfetCard, PnpCard
+from ...cards.points import jump_charge
 from ...fields import Q
-from ...quantity import show_part
+from ...quantity import show, show_part
 from ..contract.parts import Placed, capacitor, from_card, resistor
 from ..contract.site import Site
 from ..drawing.latches import draw_soft_latch
 from ..drawing.pen import Pen
-from ..rules.held import JUNCTION, OFF_BELOW, WASTE, holds_check
-from ..say.checks import Check
+from ..rules.held import C_CB, JUNCTION, OFF_BELOW, WASTE, holds_check
+from ..say.checks import Check, check, high
 from ..say.wording import Say, Sentence, Word
 from .latched import Latched
 from .memorised import Memorised
@@ -92,13 +93,42 @@ class SoftLatch(Memorised, Latched):
         because = f"{feeds} feeds {q} through {r}; the pull-down and the other base take their share."
         yield from self.switch_checks(site)
         yield holds_check(site, self.pulled, self.held, because)
-        # The pilot begins before the switch does, and holds what it begins.
-        yield self.plugged_check(site, None if self.over_load else OFF_BELOW)
+        yield self.plugged_check(site) if self.over_load else self._pilot_rests(site)
         yield from self.memory_checks(site)
+
+    def _pilot_rests(self, site: Site) -> Check:
+        """Whether the pilot, which begins before the switch does, is off again before the bases follow."""
+        rail, card, npn = site.rail, site.card("card", FieldEffectCard), site.card("npn", BipolarCard)
+        across = card.c_iss - card.c_rss + self.c_gate
+        switched, pulls = jump_charge(card, rail.high), npn.gain * C_CB * rail.high
+
+        def rises(charge: float) -> float:
+            lag = charge / across
+            lasts = self.r_pull * across * math.log(max(lag / OFF_BELOW, 1.0))
+            return rail.high * -math.expm1(-lasts / (self.r_hold * self.c_base))
+
+        worst, lag = rises(switched + pulls), show((switched + pulls) / across, "V")
+        return check(
+            "plugged",
+            "Stays off when the supply is plugged in",
+            "need",
+            "plugged in",
+            unit="V",
+            nominal=rises(switched + pulls / 2),
+            worst=worst,
+            most=OFF_BELOW,
+            at=high("the supply comes at once, hot transistors"),
+            says=f"The gate lags the supply by up to {lag}: the pilot lifts the bases to {show(worst, 'V')}, and "
+            f"they begin at {OFF_BELOW} V.",
+            formula="t = R_{pull} · C · ln(Q / C / 0.4 V); V · (1 − exp(−t / (R_{hold} · C_{base}))) ≤ 0.4 V",
+            numbers=f"{show(switched + pulls, 'C')} over {show(across, 'F')}: {show(worst, 'V')}",
+            because="A pilot that conducts for a moment holds what it begins, once the bases have followed.",
+            cure=f"Make {site.ref('gate')} larger.",
+        )
 
     def givens(self, say: Say, site: Site, fed: Sentence) -> dict[str, Sentence]:
         choices = (("pilot", "by a pilot at its gate"), ("load", "from its own output"))
-        held = (Word(text="it is held"), say.field("loop", note="the loop", choices=choices))
+        held = (Word(text="; it is held"), say.field("loop", note="the loop", choices=choices))
         return {"behave": (*super().givens(say, site, fed)["behave"], *held)}
 
     def draw(self, pen: Pen, site: Site) -> None:

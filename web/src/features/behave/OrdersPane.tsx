@@ -67,7 +67,7 @@ function Way({ order }: { order: S["Order"] }) {
       </td>
       <td>{order.words}</td>
       <td>
-        {!order.meant && <Glyph standing="fails" size={16} />} {order.alike ? order.ends : "by place"}
+        {!order.meant && <Glyph standing="fails" size={16} />} {order.ends}
         {others.length > 0 && <small> {others.slice(0, 4).join("; ")}</small>}
       </td>
       <td className={overlap > 0 ? "two-on" : ""}>{overlap > 0 ? show(overlap, "s", 2) : "never"}</td>

@@ -9,16 +9,20 @@ const SWITCHES = /^(Q|D|Z|K|U)\d/; // references of what conducts or does not
 const MOST = 9; // steps that are shown
 const APART = 2e-3; // of the whole run: events nearer than this are one step
 
+const PRESSED: Record<string, string> = { active: "pressed", idle: "let go" };
+
 type Step = { at: number; words: string };
 
 /** The moments at rest: just before each event, and at the end; each called by what led to it. */
 export function stepsOf(r: S["Rehearsal"]): Step[] {
   const near = r.stop * APART;
+  const buttons = new Set(r.actors.filter((a) => a.does === "press").map((a) => a.ref));
   const groups: { at: number; words: string[] }[] = [];
   for (const h of [...r.happenings].sort((a, b) => a.at - b.at)) {
     const last = groups.at(-1);
-    if (last && h.at - last.at < near) last.words.push(`${h.actor} ${h.text}`);
-    else groups.push({ at: h.at, words: [`${h.actor} ${h.text}`] });
+    const words = `${h.actor} ${(buttons.has(h.actor) && PRESSED[h.text]) || h.text}`;
+    if (last && h.at - last.at < near) last.words.push(words);
+    else groups.push({ at: h.at, words: [words] });
   }
   const ends = [...groups.map((g) => g.at), r.stop];
   const steps = ends.map((end, k) => ({
