@@ -13,12 +13,12 @@ from hexlet_core.rehearsal.lit import half_amps, load_signal
 from hexlet_core.rehearsal.orders import Order, Orders, orders
 from hexlet_core.stages.contract import Act, Corner
 from hexlet_core.stages.drives.one_of_n import OneOfN
+from hexlet_core.stages.drives.soft_latch import SoftLatch
 from hexlet_core.stages.loads.resistive import Resistive
 from hexlet_core.stages.signals.push_button import PushButton
 
 from .circuits import verdict
 from .test_holding import kept
-from .test_latches import SoftLatch
 
 
 def chosen(design: Design) -> Orders:
@@ -76,10 +76,10 @@ class HoldLine(unittest.TestCase):
         quick = [(f"blocks.{id}.{k}", v) for id in buttons for k, v in (("travel", 1e-3), ("bounce", 1e-4))]
         design = changed(design, quick)
         told = verdict(design, "never_two")
-        self.assertEqual(told.standing, "fails")
+        self.assertNotEqual(told.standing, "fits")
         tapped = way(chosen(design), "Second tapped while the first is on")
         for pair in tapped.pairs:
-            self.assertAlmostEqual(pair.overlap, told.worst - told.limit, delta=0.3 * pair.overlap)
+            self.assertAlmostEqual(pair.overlap, told.worst - told.limit, delta=5e-4)
 
     def test_what_does_not_choose_is_refused(self) -> None:
         with self.assertRaises(DocumentError):

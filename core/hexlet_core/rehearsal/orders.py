@@ -209,7 +209,9 @@ def _ends(outcome: Ended) -> str:
 def _ranked(outcome: Ended) -> str:
     """The same by their places in the row."""
     low, high = sorted((outcome.first, outcome.second))
-    return {(low,): "the lower number", (high,): "the higher number"}.get(outcome.on, _ends(outcome))
+    if outcome.on == (low,):
+        return "the lower number"
+    return "the higher number" if outcome.on == (high,) else _ends(outcome)
 
 
 def _says(told: list[Order]) -> str:

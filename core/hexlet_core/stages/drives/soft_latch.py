@@ -118,7 +118,7 @@ class SoftLatch(Memorised, Latched):
             worst=worst,
             most=OFF_BELOW,
             at=high("the supply comes at once, hot transistors"),
-            says=f"The gate lags the supply by up to {lag}: the pilot lifts the bases to {show(worst, 'V')}, and "
+            says=f"The gate lags the supply by up to {lag}: the pilot lifts the bases to {show(worst, 'V')}; "
             f"they begin at {OFF_BELOW} V.",
             formula="t = R_{pull} · C · ln(Q / C / 0.4 V); V · (1 − exp(−t / (R_{hold} · C_{base}))) ≤ 0.4 V",
             numbers=f"{show(switched + pulls, 'C')} over {show(across, 'F')}: {show(worst, 'V')}",
