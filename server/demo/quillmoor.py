@@ -196,6 +196,13 @@ def others() -> list[Design]:
             PushButton(), SoftLatch(), LedLoad(count=3, r_series=510.0), name="Bench light", supply=BATTERY
         ),
         in_line(
+            PushButton(),
+            SoftLatch(),
+            ModuleLoad(current=0.126, capacitance=100e-6, esr=0.5, name="Camera rail"),
+            name="Camera rail push-on, push-off",
+            supply=BATTERY,
+        ),
+        in_line(
             PushButton(most=0.1),
             PushButton(form="NC", most=0.1),
             RelayHold(),

@@ -11,7 +11,7 @@ from hexlet_core.circuit.netlist import Netlist
 from hexlet_core.circuit.solve import operating_point
 from hexlet_core.design.document import Design, Supply, changed, in_line
 from hexlet_core.design.insert import by_itself, joined_beside
-from hexlet_core.design.starts import selector
+from hexlet_core.design.starts import chain_selector, selector
 from hexlet_core.design.study import Study, study
 from hexlet_core.rehearsal.script import who_of
 from hexlet_core.stages.behaviours.amp_oscillator import AmpOscillator
@@ -209,6 +209,7 @@ def every_design() -> list[Design]:
     return [
         *whole_paths,
         *selectors,
+        *(chain_selector(*(Resistive() for _ in range(n))) for n in (2, 3, 4)),
         *(d for kind in of_role("load") if kind is not AcLoad for d in beside(kind)),
     ]
 

@@ -6,12 +6,13 @@ import numpy as np
 from hexlet_core.circuit.measure import signal
 from hexlet_core.circuit.solve import transient
 from hexlet_core.design.document import Design, changed
-from hexlet_core.design.starts import selector
+from hexlet_core.design.starts import chain_selector, selector
 from hexlet_core.design.study import study
 from hexlet_core.errors import DocumentError
 from hexlet_core.rehearsal.lit import half_amps, load_signal
 from hexlet_core.rehearsal.orders import Order, Orders, orders
 from hexlet_core.stages.contract import Act, Corner
+from hexlet_core.stages.drives.one_of_chain import OneOfChain
 from hexlet_core.stages.drives.one_of_n import OneOfN
 from hexlet_core.stages.drives.soft_latch import SoftLatch
 from hexlet_core.stages.loads.resistive import Resistive
@@ -84,3 +85,30 @@ class HoldLine(unittest.TestCase):
     def test_what_does_not_choose_is_refused(self) -> None:
         with self.assertRaises(DocumentError):
             list(orders(study(kept(SoftLatch()))))
+
+
+class Chain(unittest.TestCase):
+    def test_a_pair_held_is_off_and_the_last_one_let_go_wins(self) -> None:
+        """Oracle: the circuit: each of the two takes the other's transistors out."""
+        for count in (2, 3):
+            answer = chosen(chain_selector(*(Resistive(resistance=47.0, power=10.0) for _ in range(count))))
+            self.assertEqual(way(answer, "Both held").ends, "none")
+            self.assertEqual(way(answer, "Both held, first let go").ends, "the second")
+            self.assertEqual(way(answer, "Both let go at once").ends, "none")
+            self.assertTrue(all(o.meant and o.alike for o in answer.orders))
+            self.assertEqual(answer.overlap, 0.0)
+
+    def test_what_stands_and_what_the_chain_drops_is_what_flows(self) -> None:
+        """Oracle: the operating point with all off, and the coil's volts while one is held."""
+        for count in (2, 4):
+            design = chain_selector(*(Resistive() for _ in range(count)))
+            here = study(design)
+            block = next(id for id, s in design.blocks.items() if isinstance(s, OneOfChain))
+            stage, site = here.flow.stage(block), here.flow.sites[block]
+            assert isinstance(stage, OneOfChain)
+            waves = transient(here.acted(Corner(supply=12.6), ()), 0.2)
+            standing = float(np.abs(signal(waves, "i(BAT)"))[-1])
+            self.assertAlmostEqual(stage.standing(12.6), standing, delta=0.12 * standing)
+            held = transient(here.acted(Corner(supply=12.6), (Act("b1", "active", 0.05, 0.1),)), 0.5)
+            coil = float(signal(held, here.signal(block, "v(chain_1,coil_1)"))[-1])
+            self.assertAlmostEqual(12.6 - stage.drop(site, 12.6), coil, delta=0.15)

@@ -50,7 +50,7 @@ class Shelf(Shed):
         call_command("load_demo", verbosity=0)
         shelf = self.get("/api/shelf")
         self.assertEqual(shelf["designs"][0]["name"], "Roof-vent fan relay")
-        self.assertEqual(len(shelf["designs"]), 13)
+        self.assertEqual(len(shelf["designs"]), 14)
         self.assertEqual(shelf["designs"][0]["last"]["text"], "3.28 V")
         self.assertEqual(shelf["supply"], "10.8 / 12.6 / 14.4 V")
         for row in shelf["designs"]:

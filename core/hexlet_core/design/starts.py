@@ -17,6 +17,7 @@ from ..stages.drives.ac_bridge import AcBridge
 from ..stages.drives.cut_off import CutOff
 from ..stages.drives.held_latch import HeldLatch
 from ..stages.drives.nmos_low_side import NmosLowSide
+from ..stages.drives.one_of_chain import OneOfChain
 from ..stages.drives.one_of_n import OneOfN
 from ..stages.drives.soft_latch import SoftLatch
 from ..stages.guards.freewheel import Freewheel
@@ -51,6 +52,12 @@ def selector(*loads: Stage, name: str = "New selector", **more: Any) -> Design:
     buttons = (PushButton(form="changeover", most=0.1, travel=2.2e-3) for _ in loads)
     off = PushButton(form="NC", most=0.1)
     return in_line(*buttons, off, OneOfN(count=len(loads)), *loads, name=name, **more)
+
+
+def chain_selector(*loads: Stage, name: str = "New selector", **more: Any) -> Design:
+    """The same with plain push buttons and chains of transistors."""
+    buttons = (PushButton() for _ in range(len(loads) + 1))
+    return in_line(*buttons, OneOfChain(count=len(loads)), *loads, name=name, **more)
 
 
 def _drive() -> NmosLowSide:

@@ -31,6 +31,7 @@ from .drives.held_latch import HeldLatch
 from .drives.nmos_low_side import NmosLowSide
 from .drives.npn_latch import NpnLatch
 from .drives.npn_low_side import NpnLowSide
+from .drives.one_of_chain import OneOfChain
 from .drives.one_of_n import OneOfN
 from .drives.opto_switch import OptoSwitch
 from .drives.pair_low_side import PairLowSide
@@ -119,6 +120,7 @@ KINDS: tuple[type[Stage], ...] = (
     SoftStart,
     BypassStart,
     OneOfN,
+    OneOfChain,
     Freewheel,
     Fuse,
     ReverseGuard,
