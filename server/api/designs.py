@@ -7,6 +7,7 @@ from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
 from drawer.actions import drawer
+from hexlet_core.design.around import calibration
 from hexlet_core.design.channels import together
 from hexlet_core.design.compare import Outcome, outcomes
 from hexlet_core.design.confirm import Confirmed, confirm
@@ -23,6 +24,7 @@ from hexlet_core.quantity import show
 from hexlet_core.rehearsal.menu import menu
 from hexlet_core.rehearsal.rehearse import rehearse, waves_of
 from hexlet_core.rehearsal.script import presets
+from hexlet_core.stages.contract.descriptions import Calibration
 from hexlet_core.stages.say.terms import Term, terms
 from ninja import Router
 from workshop import actions
@@ -38,6 +40,7 @@ from .schemas import (
     OffersIn,
     OffersOut,
     Opened,
+    ReadingsIn,
     Refusal,
     RequestIn,
     SaveIn,
@@ -188,6 +191,12 @@ def answer(request: HttpRequest, body: AnswerIn) -> Answer:
         presets=list(presets(here)),
         left_out=[f"{p.got}: {p.message}" if p.got else p.message for p in left_out],
     )
+
+
+@router.post("/calibrate", response={200: Calibration, 422: Refusal})
+def calibrate(request: HttpRequest, body: ReadingsIn) -> Calibration:
+    """What readings of its level say of a design's trimmer."""
+    return calibration(asked(body).here, body.readings)
 
 
 @router.post("/outcomes", response={200: list[list[Outcome]], 422: Refusal})

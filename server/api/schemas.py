@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 from uuid import UUID
 
 from hexlet_core.cards.bench import Back, CardCurve
@@ -183,6 +183,12 @@ class AnswerIn(Schema):
     script: dict[str, Any] | None = None
     changes: list[ChangeIn] = Field(default_factory=list)
     channel: int = Field(default=1, ge=0, le=40)
+
+
+class ReadingsIn(AnswerIn):
+    """A document, and readings of the volts at which its trimmer acts [V]."""
+
+    readings: list[Annotated[float, Field(gt=0, lt=1000)]] = Field(default_factory=list, max_length=12)
 
 
 class ChoicesIn(Schema):

@@ -8,6 +8,7 @@ import unittest
 import numpy as np
 from hexlet_core.circuit.measure import signal
 from hexlet_core.circuit.solve import transient
+from hexlet_core.design.around import calibration
 from hexlet_core.design.document import Design, Supply, changed, in_line
 from hexlet_core.design.study import study
 from hexlet_core.errors import DocumentError
@@ -312,3 +313,25 @@ class Guarded(unittest.TestCase):
         off, _ = self.turned(chatters)
         self.assertGreater(len(off), 3)
         self.assertEqual(verdict(self.design(), "chatters").standing, "fits")
+
+    def test_readings_say_where_to_turn_it(self) -> None:
+        """Oracle: a build whose zener is 4 % high: its own level is read, and after the turn it is as wanted."""
+        design = self.design(turn=33.0)
+        here = study(design)
+        stage, site = here.flow.stage("b1"), here.flow.sites["b1"]
+        assert isinstance(stage, CutOff)
+
+        def built(turn: float) -> float:
+            return stage.cuts(site, turn, 0.0, 0.04)
+
+        said = calibration(here, [built(33.0), built(33.0) + 0.01, built(33.0) - 0.01])
+        assert said.turn is not None and said.mean is not None
+        self.assertFalse(said.done)
+        self.assertAlmostEqual(built(said.turn), stage.wanted, delta=0.03)
+        turned = study(changed(design, [("blocks.b1.turn", said.turn)]))
+        again = [built(said.turn)] * 3
+        self.assertTrue(calibration(turned, again).done)
+        self.assertFalse(calibration(turned, again[:1]).done)
+        self.assertIsNone(calibration(here, []).mean)
+        with self.assertRaises(DocumentError):
+            calibration(study(kept(HeldLatch())), [10.0])

@@ -4,13 +4,15 @@ measured.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from contextlib import suppress
 
+from ..errors import DocumentError, Problem
 from ..fields import Document, quantity_of
 from ..quantity import show
 from ..stages.contract import Demand, Finder, Ladder, Measure, Open, Switch
-from ..stages.contract.descriptions import TurnMap
-from ..stages.contract.stage import Cautious, Findable, Laddered, Load, Measured, Turned
+from ..stages.contract.descriptions import Calibration, TurnMap
+from ..stages.contract.stage import Calibrated, Cautious, Findable, Laddered, Load, Measured, Turned
 from ..stages.rules.contact import WALL_AC, WALL_DC, above_wall, wall_cautions
 from ..stages.say.checks import Standing
 from .study import Study
@@ -107,6 +109,19 @@ def turns(here: Study) -> tuple[TurnMap, ...]:
             with suppress(Open):
                 found.append(stage.across_turn(site))
     return tuple(told for told in found if told is not None)
+
+
+def calibration(here: Study, readings: Sequence[float]) -> Calibration:
+    """What readings of its level say of a design's trimmer.
+
+    Raises:
+        DocumentError: nothing in the design is set by such readings.
+    """
+    for stage, site in here.pairs:
+        if isinstance(stage, Calibrated):
+            with suppress(Open):
+                return stage.calibrated(site, readings)
+    raise DocumentError(Problem("blocks", "No trimmer here is set by the volts at which it acts."))
 
 
 def ladder(here: Study) -> Ladder | None:

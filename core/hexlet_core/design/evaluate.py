@@ -8,7 +8,7 @@ from ..fields import Document
 from ..quantity import show
 from ..stages.contract import Finder, Ladder, Path
 from ..stages.contract.descriptions import TurnMap
-from ..stages.contract.stage import Behaving, Pathed, Selecting
+from ..stages.contract.stage import Behaving, Calibrated, Pathed, Selecting
 from ..stages.drawing import Drawing
 from ..stages.say.checks import Facet, Standing, Verdict, worst_of
 from ..stages.say.windows import Window
@@ -86,6 +86,7 @@ class Evaluation(Document):
     truth: tuple[Does, ...]
     timed: bool  # whether something keeps a time, with a capacitor that spreads
     stateful: bool  # whether a behaviour keeps what was pressed
+    calibrated: bool  # whether a trimmer is set by readings of where it acts
     selects: bool  # whether one of several channels is chosen
     pressed: bool  # whether a press decides what a behaviour does
     cautions: tuple[str, ...]
@@ -177,6 +178,7 @@ def evaluate(here: Study, channel: int = 1) -> Evaluation:
         truth=truth(here),
         timed=any(v.check in TIMES for v in verdicts),
         stateful=any(stage.stateful for stage, _ in here.pairs) and pressed(here),
+        calibrated=any(isinstance(stage, Calibrated) for stage, _ in here.pairs) and not here.open,
         selects=any(isinstance(stage, Selecting) for stage, _ in here.pairs) and not here.open,
         pressed=pressed(here),
         cautions=cautions(here),

@@ -232,6 +232,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calibrate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Calibrate
+         * @description What readings of its level say of a design's trimmer.
+         */
+        post: operations["api_designs_calibrate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/outcomes": {
         parameters: {
             query?: never;
@@ -5602,6 +5622,8 @@ export interface components {
             timed: boolean;
             /** Stateful */
             stateful: boolean;
+            /** Calibrated */
+            calibrated: boolean;
             /** Selects */
             selects: boolean;
             /** Pressed */
@@ -6508,6 +6530,48 @@ export interface components {
              * @default 1
              */
             channel: number;
+        };
+        /**
+         * Calibration
+         * @description What readings of the level that a trimmer sets say: their mean and how far they lie apart, the turn
+         *     that gives what is wanted, by how much that is, and whether it is done; in words, with how to go on.
+         */
+        Calibration: {
+            /** Mean */
+            mean: number | null;
+            /** Apart */
+            apart: number | null;
+            /** Turn */
+            turn: number | null;
+            /** Done */
+            done: boolean;
+            /** Says */
+            says: string;
+            /** Steps */
+            steps: string[];
+        };
+        /**
+         * ReadingsIn
+         * @description A document, and readings of the volts at which its trimmer acts [V].
+         */
+        ReadingsIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Script */
+            script?: {
+                [key: string]: unknown;
+            } | null;
+            /** Changes */
+            changes?: components["schemas"]["ChangeIn"][];
+            /**
+             * Channel
+             * @default 1
+             */
+            channel: number;
+            /** Readings */
+            readings?: number[];
         };
         /**
          * Outcome
@@ -8865,6 +8929,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description It does not come from the application's own page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description A fault of the program's own */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too much at once, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    api_designs_calibrate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Calibration"];
                 };
             };
             /** @description The request cannot be read */

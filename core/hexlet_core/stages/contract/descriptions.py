@@ -160,6 +160,19 @@ class TurnMap(Document):
     says: tuple[str, ...]
 
 
+class Calibration(Document):
+    """What readings of the level that a trimmer sets say: their mean and how far they lie apart, the turn
+    that gives what is wanted, by how much that is, and whether it is done; in words, with how to go on.
+    """
+
+    mean: float | None
+    apart: float | None
+    turn: float | None
+    done: bool
+    says: str
+    steps: tuple[str, ...]
+
+
 class Allowed(Document):
     """What a contact is allowed for one type of load [A]."""
 

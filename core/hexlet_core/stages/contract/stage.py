@@ -17,7 +17,7 @@ from __future__ import annotations
 
 import math
 from abc import abstractmethod
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import replace
 from typing import Any, ClassVar, Literal, Protocol, runtime_checkable
 
@@ -28,7 +28,7 @@ from ..drawing.pen import Pen
 from ..say.checks import Check, Facet
 from ..say.windows import Window
 from ..say.wording import Say, Sentence
-from .descriptions import Finder, Ladder, Measure, Path, StateRow, Step, Throw, TurnMap, Way
+from .descriptions import Calibration, Finder, Ladder, Measure, Path, StateRow, Step, Throw, TurnMap, Way
 from .facts import Attached, Beat, Command, Control, Demand, Draw, Fact, Switch, Take
 from .parts import Placed
 from .ports import Port
@@ -345,6 +345,13 @@ class Turned(Protocol):
     """Has a potentiometer that sets its pace or its share."""
 
     def across_turn(self, site: Site) -> TurnMap | None: ...
+
+
+@runtime_checkable
+class Calibrated(Protocol):
+    """Has a trimmer that is set by readings of the level where it acts [V]."""
+
+    def calibrated(self, site: Site, readings: Sequence[float]) -> Calibration: ...
 
 
 @runtime_checkable

@@ -6,13 +6,14 @@ from __future__ import annotations
 
 import math
 from abc import abstractmethod
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
+from statistics import fmean
 from typing import Annotated, Literal
 
 from ...fields import Q
 from ...quantity import show
 from ...roots import root
-from ..contract.descriptions import TURNS, TurnCurve, TurnMap
+from ..contract.descriptions import TURNS, Calibration, TurnCurve, TurnMap
 from ..contract.facts import Side
 from ..contract.parts import END_SHARE, TRACK
 from ..contract.ports import Port
@@ -21,6 +22,8 @@ from ..say.checks import Change, Check, check, when
 from ..say.wording import Say, Sentence, Word
 from .base import TransistorDrive
 
+THRICE = 3  # tries that agree
+READS = 0.005  # how far an ordinary meter is off, as a share
 LEAST, MOST = 2.0, 60.0  # battery volts that are looked at [V]
 
 
@@ -165,6 +168,53 @@ class BatteryGuard(TransistorDrive):
             numbers=f"{show(self.source, 'Ω')} · {show(self.c_filter, 'F')} = {show(tau, 's')}",
             because="Without it the inrush itself cuts the load off.",
             cure=f"Make {site.ref('filter')} larger.",
+        )
+
+    # --- its calibration ----------------------------------------------------------------------------
+    def calibrated(self, site: Site, readings: Sequence[float]) -> Calibration:
+        """What the volts at which it let go say. The parts in hand are off by the same share at every turn:
+        reading over prediction where the trimmer stands, so the turn that gives the wish follows.
+        """
+        steps = self._steps(site)
+        if not readings:
+            return Calibration(mean=None, apart=None, turn=None, done=False, says=steps[0], steps=steps)
+        mean, apart = fmean(readings), max(readings) - min(readings)
+        share = mean / self.cuts(site)
+        least = self.at_least + apart + READS * mean
+        aims = max(self.wanted, least)
+
+        def over(turn: float) -> float:
+            return self.cuts(site, turn) * share - aims
+
+        reached = over(0.0) <= 0.0 <= over(100.0)
+        turn = round(root(over, 0.0, 100.0, share=1e-4), 1) if over(0.0) < 0.0 < over(100.0) else None
+        inside = least <= mean <= self.at_most
+        done = len(readings) >= THRICE and inside
+        told = f"{show(mean, 'V', 4)} on the mean of {len(readings)}, {show(apart, 'V', 2)} apart"
+        if done:
+            says = f"{told}: it is set. Note it, and seal the trimmer."
+        elif inside:
+            says = f"{told}: inside. Once more, until there are {THRICE}."
+        elif turn is None or not reached:
+            says = f"{told}: the trimmer does not reach {show(aims, 'V')}. Look for a wrong part."
+        else:
+            way = "up" if turn > self.turn else "down"
+            says = f"{told}: turn {way} by {abs(turn - self.turn):.1f}%, to {turn:.1f}%, and try again."
+        return Calibration(mean=mean, apart=apart, turn=turn, done=done, says=says, steps=steps)
+
+    @property
+    def again(self) -> str:
+        """How it is made ready for the next try."""
+        return "Go up until it is on again"
+
+    def _steps(self, site: Site) -> tuple[str, ...]:
+        """How the level is found, without ruining a battery."""
+        p, begin = site.ref("trim"), show(1.1 * self.at_most, "V")
+        return (
+            f"A supply that can be turned in the battery's place, at {begin}, the load on; meter at the board.",
+            f"{p} to the end where it surely stays on, 0%; then to {self.place(site):g}%, as calculated.",
+            "Come down slowly, a tenth of a volt in five seconds, and enter the volts at which it goes off.",
+            f"{self.again}, and come down again: {THRICE} times, from above each time.",
         )
 
     def across_turn(self, site: Site) -> TurnMap:

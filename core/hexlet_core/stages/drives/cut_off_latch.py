@@ -162,6 +162,10 @@ class CutOffLatch(BatteryGuard):
     def formula(self) -> str:
         return "k · V = V_{ref} + V_{BE}"
 
+    @property
+    def again(self) -> str:
+        return "Go up and press"
+
     def drift(self, site: Site) -> float:
         """How much the level strays with each kelvin, at the battery [V/K]."""
         card = self.refer(site)

@@ -7,11 +7,13 @@ import { useKeys } from "../find/keys";
 import { readingsKept } from "../workspace/useBench";
 import { useWorkspace } from "../workspace/useDesign";
 import { useDraft } from "../workspace/useDraft";
+import { CalibratePane } from "./CalibratePane";
 
 const KEYS = ["7", "8", "9", "m", "4", "5", "6", "OL", "1", "2", "3", "±", ".", "0", "⌫", "Skip"];
 
 export function Prove() {
-  const { opened, bench, refreshBench, kept, setNotice } = useWorkspace();
+  const { opened, bench, refreshBench, kept, setNotice, answer } = useWorkspace();
+  const { calibrated } = answer.evaluation;
   const [at, setAt] = useState<number | null>(null);
   const [draft, setDraft] = useDraft(`draft:${opened.id}:reading`);
   const text = draft ?? "";
@@ -255,6 +257,7 @@ export function Prove() {
             </>
           )}
         </p>
+        {calibrated && <CalibratePane />}
       </section>
     </div>
   );
