@@ -316,7 +316,7 @@ class Guarded(unittest.TestCase):
 
     def test_readings_say_where_to_turn_it(self) -> None:
         """Oracle: a build whose zener is 4 % high: its own level is read, and after the turn it is as wanted."""
-        design = self.design(turn=33.0)
+        design = self.design(turn=15.0)
         here = study(design)
         stage, site = here.flow.stage("b1"), here.flow.sites["b1"]
         assert isinstance(stage, CutOff)
@@ -324,7 +324,7 @@ class Guarded(unittest.TestCase):
         def built(turn: float) -> float:
             return stage.cuts(site, turn, 0.0, 0.04)
 
-        said = calibration(here, [built(33.0), built(33.0) + 0.01, built(33.0) - 0.01])
+        said = calibration(here, [built(15.0), built(15.0) + 0.01, built(15.0) - 0.01])
         assert said.turn is not None and said.mean is not None
         self.assertFalse(said.done)
         self.assertAlmostEqual(built(said.turn), stage.wanted, delta=0.03)
