@@ -315,7 +315,7 @@ class Guarded(unittest.TestCase):
         self.assertEqual(verdict(self.design(), "chatters").standing, "fits")
 
     def test_readings_say_where_to_turn_it(self) -> None:
-        """Oracle: a build whose zener is 4 % high: its own level is read, and after the turn it is as wanted."""
+        """Oracle: a build whose zener is 4 % high: its level is read, and after the turn it is as wanted."""
         design = self.design(turn=15.0)
         here = study(design)
         stage, site = here.flow.stage("b1"), here.flow.sites["b1"]

@@ -211,7 +211,7 @@ class BatteryGuard(TransistorDrive):
         """How the level is found, without ruining a battery."""
         p, begin = site.ref("trim"), show(1.1 * self.at_most, "V")
         return (
-            f"A supply that can be turned for the battery, at {begin}, with the load; the meter at the board.",
+            f"A supply that can be turned for the battery, at {begin}, with the load; meter at the board.",
             f"{p} to the end where it surely stays on, 0%; then to {self.place(site):g}%, as calculated.",
             "Come down slowly, a tenth of a volt in five seconds, and enter the volts at which it goes off.",
             f"{self.again}, and come down again: {THRICE} times, from above each time.",
