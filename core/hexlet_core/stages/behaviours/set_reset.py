@@ -19,13 +19,13 @@ from ..contract.descriptions import StateRow
 from ..contract.facts import Command, Contact, Fact, Level, Take
 from ..contract.parts import Placed, from_card, resistor
 from ..contract.ports import Port, rail_in
-from ..contract.scenes import Act, Play, Probe, Scene, Watch
+from ..contract.scenes import Play, Probe, Scene, Watch
 from ..contract.site import Site
 from ..contract.stage import Behaviour
 from ..drawing.latches import draw_set_reset
 from ..drawing.pen import Pen
+from ..rules.buttons import plays, scenes
 from ..rules.pair import collector_command, saturates
-from ..rules.trigger import PRESS
 from ..say.checks import Check, Shown, check, high, low, when
 from ..say.windows import Window, bound, window
 from ..say.wording import Say, Sentence, Word
@@ -246,30 +246,10 @@ class SetReset(Behaviour):
         return SETTLED
 
     def scenes(self, site: Site) -> tuple[Scene, ...]:
-        on = Act(site.presser("on"), "active", 0.1, PRESS)
-        off = Act(site.presser("off"), "active", 0.5, PRESS)
-        return (
-            Scene("idle", "off", (), look=0.1, cold=True),
-            Scene("active", "on after a press", (on,), look=1.0, cold=True),
-            Scene("taken_off", "off after a press", (on, off), look=1.4, cold=True),
-        )
+        return scenes(site, SETTLED, cold=True)
 
     def plays(self, site: Site) -> tuple[Play, ...]:
-        on, off = site.presser("on"), site.presser("off")
-        return (
-            Play(
-                "Press on, press off",
-                1.4,
-                (Act(on, "active", 0.3, PRESS), Act(off, "active", 0.9, PRESS)),
-                0.1,
-            ),
-            Play(
-                "Both pressed, off let go first",
-                1.6,
-                (Act(off, "active", 0.3, 0.5), Act(on, "active", 0.5, 0.6)),
-                0.1,
-            ),
-        )
+        return plays(site, SETTLED, plugged=0.02)
 
     def probes(self, site: Site) -> tuple[Probe, ...]:
         return (

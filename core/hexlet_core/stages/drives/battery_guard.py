@@ -7,23 +7,27 @@ from __future__ import annotations
 import math
 from abc import abstractmethod
 from collections.abc import Callable, Iterator, Sequence
+from dataclasses import replace
 from statistics import fmean
 from typing import Annotated, Literal
 
+from ...cards.card import FieldEffectCard
 from ...fields import Q
 from ...quantity import show
 from ...roots import root
 from ..contract.descriptions import TURNS, Calibration, TurnCurve, TurnMap
-from ..contract.facts import Side
+from ..contract.facts import Control, Side, Switch
 from ..contract.parts import END_SHARE, TRACK
 from ..contract.ports import Port
 from ..contract.site import Site
+from ..rules.gate_drive import GateDrive
 from ..say.checks import Change, Check, check, when
 from ..say.wording import Say, Sentence, Word
 from .base import TransistorDrive
 
 THRICE = 3  # tries that agree
 READS = 0.005  # how far an ordinary meter is off, as a share
+CLOSED = "full"  # no scene has this name: on a low supply it is on or off, as it was before
 LEAST, MOST = 2.0, 60.0  # battery volts that are looked at [V]
 
 
@@ -52,6 +56,18 @@ class BatteryGuard(TransistorDrive):
 
     def runs(self, site: Site) -> Literal["active", "idle"]:
         return "active"
+
+    # --- facts --------------------------------------------------------------------------------------
+    @abstractmethod
+    def drive(self, site: Site) -> GateDrive:
+        """Its gate, and what pulls that down."""
+
+    def switches(self, site: Site) -> Switch:
+        made = self.mosfet_switch(site, site.card("card", FieldEffectCard), self.drive(site))
+        return replace(made, scene=CLOSED)
+
+    def controlled(self, site: Site) -> Control:
+        return Control("gate", most=site.card("card", FieldEffectCard).v_gs_max)
 
     # --- its levels ---------------------------------------------------------------------------------
     @abstractmethod

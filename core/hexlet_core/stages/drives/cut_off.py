@@ -9,7 +9,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Iterator
-from dataclasses import replace
 from typing import Annotated, Literal
 
 from ...cards.card import ComparatorCard, FieldEffectCard, PMosfetCard, ZenerCard
@@ -18,7 +17,6 @@ from ...fields import Q
 from ...quantity import show
 from ...roots import root
 from ..contract.descriptions import TURNS, StateRow, TurnCurve
-from ..contract.facts import Control, Switch
 from ..contract.parts import Placed, capacitor, from_card, potentiometer, resistor
 from ..contract.scenes import Play, Probe, Scene, Watch
 from ..contract.site import Site
@@ -32,11 +30,10 @@ from ..rules.switching import back_feed
 from ..rules.timer import supply_checks
 from ..say.checks import Check, Shown, check, high, low, when
 from ..say.windows import Window, bound, window
-from .battery_guard import BatteryGuard
+from .battery_guard import CLOSED, BatteryGuard
 
 APART = 1.5  # how many times the load's own drop the two levels lie apart
 WASTE = 2e-3  # what a guard may take from a battery that is flat [A]
-CLOSED = "full"  # no scene has this name: on a low supply it is on or off, as it was before
 SETTLED = 6.0  # time constants of the filter until it follows
 
 
@@ -149,13 +146,6 @@ class CutOff(BatteryGuard):
             rail="the + rail",
             clamp=site.attached(),
         )
-
-    def switches(self, site: Site) -> Switch:
-        made = self.mosfet_switch(site, site.card("card", FieldEffectCard), self.drive(site))
-        return replace(made, scene=CLOSED)
-
-    def controlled(self, site: Site) -> Control:
-        return Control("gate", most=site.card("card", FieldEffectCard).v_gs_max)
 
     def drains(self, site: Site, volts: float, on: bool) -> float:
         """What the guard itself takes from the battery [A]."""

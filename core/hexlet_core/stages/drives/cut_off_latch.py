@@ -9,7 +9,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Iterator
-from dataclasses import replace
 from typing import Annotated, Literal
 
 from ...cards.card import BipolarCard, DiodeCard, FieldEffectCard, NpnCard, PMosfetCard, PnpCard, ZenerCard
@@ -20,7 +19,6 @@ from ...circuit.devices.heat import ROOM
 from ...fields import Q
 from ...quantity import show
 from ..contract.descriptions import StateRow
-from ..contract.facts import Control, Switch
 from ..contract.parts import Placed, capacitor, from_card, potentiometer, resistor
 from ..contract.ports import Port
 from ..contract.scenes import UPSTREAM, Act, Play, Probe, Scene, Watch
@@ -36,13 +34,12 @@ from ..rules.switching import back_feed
 from ..rules.trigger import PRESS
 from ..say.checks import Check, check, high, low, when
 from ..say.windows import Window, bound, window
-from .battery_guard import BatteryGuard
+from .battery_guard import CLOSED, BatteryGuard
 
 DRIFT = 2e-3  # how much a junction's volts fall with each kelvin [V/K]
 WARMS = 20.0  # how far the guard's surroundings are from those it was set in, assumed [K]
 STRAYS = 0.3  # how far the level may stray with that [V]
 EMPTIES = 3.0  # time constants after which the starting capacitor may be used again
-CLOSED = "full"  # no scene has this name: on a low supply it is on or off, as it was before
 
 
 class CutOffLatch(BatteryGuard):
@@ -213,13 +210,6 @@ class CutOffLatch(BatteryGuard):
             rail="the + rail",
             clamp=site.attached(),
         )
-
-    def switches(self, site: Site) -> Switch:
-        made = self.mosfet_switch(site, site.card("card", FieldEffectCard), self.drive(site))
-        return replace(made, scene=CLOSED)
-
-    def controlled(self, site: Site) -> Control:
-        return Control("gate", most=site.card("card", FieldEffectCard).v_gs_max)
 
     # --- what is said -------------------------------------------------------------------------------
     def checks(self, site: Site) -> Iterator[Check]:

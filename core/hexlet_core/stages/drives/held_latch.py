@@ -17,12 +17,12 @@ from ..contract.descriptions import StateRow
 from ..contract.facts import Command, Contact, Fact, Rail
 from ..contract.parts import Placed, capacitor, from_card, resistor
 from ..contract.ports import Port
-from ..contract.scenes import Act, Play, Probe, Scene, Watch
+from ..contract.scenes import Play, Probe, Scene, Watch
 from ..contract.site import Site
 from ..drawing.latches import draw_held_latch
 from ..drawing.pen import Pen
+from ..rules.buttons import plays, scenes
 from ..rules.held import JUNCTION, OVERDRIVE, empties, falls_check, holds_check, keeps, waste_bound
-from ..rules.trigger import PRESS
 from ..say.checks import Check, check, high, low
 from ..say.windows import Window, bound, window
 from ..say.wording import Say, Sentence, Word
@@ -245,28 +245,11 @@ class HeldLatch(Latched):
         return SETTLED + 2 * self.empties(site)
 
     def scenes(self, site: Site) -> tuple[Scene, ...]:
-        on = Act(site.presser("on"), "active", 0.05, PRESS)
-        off = Act(site.presser("off"), "active", SETTLED, PRESS)
-        return (
-            Scene("idle", "off", ()),
-            Scene("active", "on after a press", (on,), look=4 * SETTLED),
-            Scene("taken_off", "off after a press", (on, off), look=4 * SETTLED + self.empties(site)),
-            Scene("rest", "buttons unplugged", ()),
-        )
+        return (*scenes(site, self.settles(site)), Scene("rest", "buttons unplugged", ()))
 
     def plays(self, site: Site) -> tuple[Play, ...]:
-        on, off = site.presser("on"), site.presser("off")
         t = self.settles(site)
-        first = Act(on, "active", 0.2 * t, PRESS)
-        return (
-            Play("Press on, press off", 2.5 * t, (first, Act(off, "active", 1.4 * t, PRESS))),
-            Play(
-                "Both pressed, off let go first",
-                3 * t,
-                (Act(off, "active", 0.2 * t, 0.8 * t), Act(on, "active", 0.6 * t, t)),
-            ),
-            Play("Supply plugged in", 1.5 * t, plugged=0.2 * t),
-        )
+        return (*plays(site, t), Play("Supply plugged in", 1.5 * t, plugged=0.2 * t))
 
     def probes(self, site: Site) -> tuple[Probe, ...]:
         return (

@@ -19,7 +19,6 @@ from ...cards.card import BipolarCard, DiodeCard, NpnCard, PnpCard, RelayCard, Z
 from ...cards.points import forward_volts, junctions
 from ...fields import Q
 from ...quantity import show
-from ..contract.facts import Open
 from ..contract.parts import Placed, from_card, resistor
 from ..contract.ports import Port, rail_in
 from ..contract.site import Site
@@ -27,7 +26,6 @@ from ..drawing.pen import Pen
 from ..drawing.selectors import draw_chain_selector
 from ..rules.base_drive import BaseDrive, forced_gain
 from ..rules.coil import time_to_rise
-from ..rules.contact import Switched, contact_checks
 from ..rules.feed import Names, from_rail
 from ..rules.held import OFF_BELOW
 from ..rules.supplied import Supplied
@@ -222,15 +220,7 @@ class OneOfChain(OneOfN):
         yield self._lifted(site)
         yield self._standing(site)
         yield from self._times(site)
-        for k in self.channels:
-            try:
-                demand = site.demand(self.out(k))
-            except Open:
-                continue
-            runs = demand.most(rail.high)
-            starts, name = max(self.switch(site, k).surge(demand), runs), demand.name.capitalize()
-            on = Switched(name, demand.use, runs, starts, rail.high, rail.ac)
-            yield from contact_checks(coil.card.ratings, on, tag=f"switch_{k}_")
+        yield from self.contacts(site)
 
     def _lifted(self, site: Site) -> Check:
         card, rail = site.card("schottky", DiodeCard), site.rail

@@ -197,6 +197,11 @@ class OneOfN(Drive):
             because="The line and the pressed button carry a whole coil.",
             cure="Take relays with more ohms, or buttons for more current.",
         )
+        yield from self.contacts(site)
+
+    def contacts(self, site: Site) -> Iterator[Check]:
+        """What each channel's load contact switches."""
+        coil, rail = self.coil(site), site.rail
         for k in self.channels:
             try:
                 demand = site.demand(self.out(k))
