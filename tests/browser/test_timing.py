@@ -59,6 +59,54 @@ class Timing(Browsing):
         press = self.page.get_by_role("region", name="How long you hold it")
         expect(press).to_contain_text("presses of S1 and S2", timeout=40_000)
 
+    def test_a_step_of_the_rehearsal_lights_the_schematic_and_tells_what_stands_where(self) -> None:
+        self.fan = Design.objects.get(name="Bench light")
+        self.open("behave")
+        pane = self.page.get_by_role("region", name="Step by step")
+        steps = pane.locator("thead button")
+        expect(steps).to_have_text(["At rest", "S1 pressed", "S1 let go", "S1 pressed", "S1 let go"])
+        current = pane.locator("tbody tr", has_text="LED current").locator("td")
+        drain = pane.locator("tbody tr", has_text="Drain").locator("td")
+        expect(current.nth(2)).to_contain_text("mA")
+        expect(drain.nth(2)).to_contain_text("12.")
+        steps.nth(2).click()
+        expect(steps.nth(2)).to_have_attribute("aria-pressed", "true")
+        self.see("12.9 mA")
+        switch = pane.locator("tbody tr", has_text="Q4").locator("td")
+        expect(switch.nth(2)).to_have_text("conducts")
+        expect(switch.nth(4)).to_have_text("off")
+
+    def test_who_ends_up_on_whatever_the_order(self) -> None:
+        self.fan = Design.objects.get(name="Flat-panel selector")
+        self.open("behave")
+        pane = self.page.get_by_role("region", name="Who ends up on")
+        expect(pane).to_contain_text("48 runs", timeout=60_000)
+        expect(pane).to_contain_text("Never two at once, in any order and between any two.")
+        held = pane.locator("tbody tr", has_text="Both held, first let go")
+        expect(held).to_contain_text("the second")
+
+    def test_how_soon_the_next_press_counts(self) -> None:
+        self.fan = Design.objects.get(name="Camera rail push-on, push-off")
+        self.open("behave")
+        pane = self.page.get_by_role("region", name="How long you hold it")
+        expect(pane).to_contain_text("How soon the next press counts", timeout=60_000)
+        expect(pane).to_contain_text("after the last one it counts")
+
+    def test_a_guard_is_set_by_readings(self) -> None:
+        self.fan = Design.objects.get(name="Battery guard")
+        self.open("prove")
+        pane = self.page.get_by_role("region", name="Set the trimmer")
+        pane.get_by_label("Off at, try 1").fill("much")
+        expect(pane).to_contain_text("Volts, such as 10.62")
+        pane.get_by_label("Off at, try 1").fill("11,32 V")
+        pane.get_by_label("Off at, try 2").fill("11.3")
+        expect(pane.get_by_role("status")).to_contain_text("turn down by")
+        pane.get_by_role("button", name="try again").click()
+        self.wait_for_value("blocks.b1.turn", 25.7)
+        for k in (1, 2, 3):
+            pane.get_by_label(f"Off at, try {k}").fill("10.8")
+        expect(pane.get_by_role("status")).to_contain_text("it is set")
+
     def test_a_guard_is_trimmed_across_its_turn(self) -> None:
         self.fan = Design.objects.get(name="Battery guard")
         self.open("behave")

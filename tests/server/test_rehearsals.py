@@ -44,6 +44,27 @@ class Rehearsals(Shed):
         found: dict[str, Any] = self.get(f"/api/designs/{id}")["document"]
         return found
 
+    def test_every_order_of_an_interlock_is_run(self) -> None:
+        found = self.run_out("orders", {"document": self.document("Flat-panel selector")})
+        answer = found["orders"]["orders"]
+        self.assertEqual((answer["channels"], answer["runs"]), (3, 48))
+        self.assertTrue(all(order["meant"] for order in answer["orders"]))
+        self.assertEqual(self.run_out("orders", self.body())["state"], "failed")
+
+    def test_readings_of_a_level_say_where_to_turn(self) -> None:
+        body = {"document": self.document("Battery guard"), "readings": [11.3, 11.32, 11.31]}
+        told = self.client.post("/api/calibrate", body, content_type="application/json").json()
+        self.assertAlmostEqual(told["mean"], 11.31)
+        self.assertLess(told["turn"], 38.0)
+        wrong = body | {"readings": [-1.0]}
+        self.assertEqual(
+            self.client.post("/api/calibrate", wrong, content_type="application/json").status_code, 422
+        )
+        other = {"document": self.document("Bench light"), "readings": []}
+        self.assertEqual(
+            self.client.post("/api/calibrate", other, content_type="application/json").status_code, 422
+        )
+
     def test_how_surely_a_state_is_kept_is_a_job_too(self) -> None:
         found = self.run_out("holding", {"document": self.document("Bench light")})
         held = found["holding"]["holding"]

@@ -1,7 +1,7 @@
 // Step by step: which parts conduct and what stands where, at rest before each event of the rehearsal. A step
 // sets the cursor, and the schematic lights with it.
 import type { S } from "../../api/client";
-import { shownValue, valueAt } from "../../drawing/Lanes";
+import { shownValue } from "../../drawing/Lanes";
 import { useDesk } from "../workspace/desk";
 import { useNow } from "../rehearsal/Rehearsal";
 
@@ -77,7 +77,7 @@ export function StepsPane({ r }: { r: S["Rehearsal"] }) {
               <tr key={l.id}>
                 <th scope="row">{l.title}</th>
                 {steps.map((s) => (
-                  <td key={s.at}>{shownValue(l, valueAt(l, s.at))}</td>
+                  <td key={s.at}>{shownValue(l, s.at)}</td>
                 ))}
               </tr>
             ))}
