@@ -44,6 +44,7 @@ WIDE, WIDER = (
     120,
 )  # times as far apart as the parts are, to see what gives first; so many of those builds
 LEADS = 0.25  # how far apart lost and kept builds must lie in a part for it to lead, of its whole spread
+LIMITS = ("pull_in", "drop_out", "operate_travel", "release_travel")
 SEED = 14
 SHELF = 1000.0  # from here on a battery loses more by itself than it is drawn on, assumed [days]
 LEAST = 1e-6  # under this a current is a leakage that ordinary parts do not tell [A]
@@ -285,7 +286,9 @@ def _told(
 
 
 def _wider(factor: vary.Factor) -> vary.Factor:
-    """A factor whose ends lie farther apart, by ratio."""
+    """A factor whose ends lie farther apart, by ratio; a relay's own are its sheet's limits already."""
+    if factor.field in LIMITS:
+        return factor
     low, high = (
         factor.nominal * (end / factor.nominal) ** WIDE if end * factor.nominal > 0 else end
         for end in (factor.low, factor.high)

@@ -41,7 +41,7 @@ class BatteryGuard(TransistorDrive):
     r_top: Annotated[float, Q("Ω", 1e3, 1e7)] = 36e3
     r_trim: Annotated[float, Q("Ω", 100.0, 1e6, marked=True)] = 10e3
     turn: Annotated[float, Q("%", 0.0, 100.0)] = 38.0
-    r_bottom: Annotated[float, Q("Ω", 1e3, 1e7)] = 22e3
+    r_bottom: Annotated[float, Q("Ω", 100.0, 1e7)] = 22e3
     c_filter: Annotated[float, Q("F", 1e-9, 1e-2)] = 4.7e-6
     wanted: Annotated[float, Q("V", 1.0, 60.0)] = 10.8
     at_least: Annotated[float, Q("V", 1.0, 60.0)] = 10.5

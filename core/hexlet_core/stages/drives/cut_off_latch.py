@@ -32,10 +32,11 @@ from ..rules.kick import peak_check
 from ..rules.saturated import mosfet_load
 from ..rules.switching import back_feed
 from ..rules.trigger import PRESS
-from ..say.checks import Check, check, high, low, when
+from ..say.checks import Check, Shown, check, high, low, when
 from ..say.windows import Window, bound, window
 from .battery_guard import CLOSED, BatteryGuard
 
+FEEDS = 0.1  # what the feeding PNP keeps for itself [V]
 DRIFT = 2e-3  # how much a junction's volts fall with each kelvin [V/K]
 WARMS = 20.0  # how far the guard's surroundings are from those it was set in, assumed [K]
 STRAYS = 0.3  # how far the level may stray with that [V]
@@ -68,7 +69,7 @@ class CutOffLatch(BatteryGuard):
     junction: str = "diode-200ma-100v"
     r_top: Annotated[float, Q("Ω", 1e3, 1e7)] = 15e3
     turn: Annotated[float, Q("%", 0.0, 100.0)] = 54.0
-    r_bottom: Annotated[float, Q("Ω", 1e3, 1e7)] = 15e3
+    r_bottom: Annotated[float, Q("Ω", 100.0, 1e7)] = 15e3
     r_ref: Annotated[float, Q("Ω", 100.0, 1e7)] = 10e3
     r_upper: Annotated[float, Q("Ω", 1e3, 1e7)] = 18e3
     r_hold: Annotated[float, Q("Ω", 1e3, 1e7)] = 47e3
@@ -144,7 +145,7 @@ class CutOffLatch(BatteryGuard):
         model, v_t = bipolar(npn), thermal_voltage(ROOM)
 
         def over(volts: float) -> float:
-            fed = max(volts - 0.1, 0.1)
+            fed = max(volts - FEEDS, FEEDS)
             amps = self.last(site, fed)
             v_be = v_t * math.log(amps / float(model["i_s"]))
             behind = amps / npn.gain * self.source
@@ -216,6 +217,7 @@ class CutOffLatch(BatteryGuard):
         demand, gate, rail = site.demand(), self.drive(site), site.rail
         yield from self.level_checks(site)
         yield self._full(site)
+        yield self._referred(site)
         yield self._strays(site)
         yield self.inrush_check(site)
         yield self._start(site)
@@ -250,6 +252,27 @@ class CutOffLatch(BatteryGuard):
             numbers=f"{show(cuts + drop, 'V')} < {show(rail.high, 'V')}",
             because="Started, the load itself must not take the battery under the level again.",
             cure=f"Turn {site.ref('trim')} down.",
+        )
+
+    def _referred(self, site: Site) -> Check:
+        card, fed = self.refer(site), site.rail.typical - FEEDS
+        volts = self.refers(site, fed)
+        least = 0.5 if isinstance(card, DiodeCard) else (1 - 2 * card.tolerance) * card.voltage
+        return check(
+            "ref_fed",
+            "Reference has its volts",
+            "practice",
+            "level",
+            unit="V",
+            nominal=volts,
+            least=least,
+            at=when("through its resistor"),
+            says=f"{show(volts, 'V')} at {show(max(fed - volts, 0.0) / self.r_ref, 'A')}.",
+            formula="V_{ref} at (V − V_{ref}) / R_{ref}",
+            numbers=f"{show(volts, 'V')}",
+            because="Starved, a reference is soft: its volts follow the battery, and the level with them.",
+            cure=f"Make {site.ref('ref')} smaller.",
+            shown=Shown("level", "active", within=0.03),
         )
 
     def _strays(self, site: Site) -> Check:
