@@ -17,9 +17,11 @@ from hexlet_core.design.study import study
 from hexlet_core.rehearsal.press_map import press_map
 from hexlet_core.rehearsal.rehearse import waves_of
 from hexlet_core.rehearsal.script import presets
+from hexlet_core.stages.behaviours.latch_555 import Latch555
 from hexlet_core.stages.behaviours.toggle import Toggle
 from hexlet_core.stages.contract import Act, Corner, Stage
 from hexlet_core.stages.drives.bypass_start import BypassStart
+from hexlet_core.stages.drives.complementary import Complementary
 from hexlet_core.stages.drives.cut_off_latch import CutOffLatch
 from hexlet_core.stages.drives.npn_latch import NpnLatch
 from hexlet_core.stages.drives.push_push import PushPush
@@ -335,3 +337,20 @@ class BypassedStart(unittest.TestCase):
             verdict(self.design(Resistive(resistance=10.0, power=30.0)), "runs_behind").standing, "tight"
         )
         self.assertEqual(verdict(self.design(Resistive(resistance=220.0)), "runs_behind").standing, "fits")
+
+
+class TwoLoads(unittest.TestCase):
+    def test_a_timer_latch_and_a_pair_of_followers_take_turns_with_two_loads(self) -> None:
+        """Oracle: the transient: of both loads one has most of the supply, and a press swaps them; a bipolar
+        timer's output stays so far below the supply that the resting one keeps more than a relay lets go at.
+        """
+        for card, rests in (("timer-cmos", "fits"), ("timer-bipolar", "fails")):
+            loads = (Complementary(other=470.0), Resistive(resistance=470.0, power=2.0))
+            design = in_line(PushButton(), Latch555(card=card), *loads, name="Turns", supply=on(12.0))
+            self.assertEqual(verdict(design, "resting").standing, rests)
+            here = study(design)
+            acts = (Act("b1", "active", 0.5, 0.15), Act("b1", "active", 2.0, 0.15))
+            waves = transient(here.acted(Corner(supply=12.0), acts), 3.5, from_rest=True)
+            volts = signal(waves, here.signal("b3", "emitters"))
+            shares = [float(np.interp(t, waves.time, volts)) / 12.0 for t in (0.4, 1.5, 3.4)]
+            self.assertEqual([share > 0.5 for share in shares], [False, True, False])
