@@ -122,11 +122,11 @@ class CutOffLatch(BatteryGuard):
             return site.card("junction", DiodeCard)
         return site.card(self.reference, ZenerCard)
 
-    def refers(self, site: Site, fed: float) -> float:
-        """The reference's volts, fed through its resistor [V]."""
+    def refers(self, site: Site, fed: float, judged: float = 0.0) -> float:
+        """The reference's volts, fed through its resistor and by what the judging NPN passes on [V]."""
         card = self.refer(site)
         about = 0.6 if isinstance(card, DiodeCard) else card.voltage
-        amps = max(fed - about, 1e-3) / self.r_ref
+        amps = max(fed - about, 1e-3) / self.r_ref + judged
         return forward_volts(card, amps) if isinstance(card, DiodeCard) else reverse_volts(card, amps)
 
     def taken(self, site: Site, fed: float) -> float:
@@ -256,7 +256,8 @@ class CutOffLatch(BatteryGuard):
 
     def _referred(self, site: Site) -> Check:
         card, fed = self.refer(site), site.rail.typical - FEEDS
-        volts = self.refers(site, fed)
+        judged = max(fed - JUNCTION - self.refers(site, fed), 0.0) / self.r_hold
+        volts = self.refers(site, fed, judged)
         least = 0.5 if isinstance(card, DiodeCard) else (1 - 2 * card.tolerance) * card.voltage
         return check(
             "ref_fed",
