@@ -100,7 +100,7 @@ class Timing(Browsing):
         expect(pane).to_contain_text("Volts, such as 10.62")
         pane.get_by_label("Off at, try 1").fill("11,32 V")
         pane.get_by_label("Off at, try 2").fill("11.3")
-        expect(pane.get_by_role("status")).to_contain_text("turn down by")
+        expect(pane.get_by_role("status")).to_contain_text("mean of 2, 20 mV apart: turn down by")
         pane.get_by_role("button", name="try again").click()
         self.wait_for_value("blocks.b1.turn", 25.7)
         for k in (1, 2, 3):
