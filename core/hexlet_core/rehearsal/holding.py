@@ -214,10 +214,8 @@ def holding(here: Study, channel: int = 1) -> Iterator[HoldingStep]:
     script, looks = kept.trial()
     base = kept.made(script)
     over = vary.factors(base)
-    runs = [
-        _Run(base.varied(vary.draw(over, SEED, k)), script.stop, tuple(t for t, _, _ in looks))
-        for k in range(BUILDS)
-    ]
+    times = tuple(t for t, _, _ in looks)
+    runs = [_Run(base.varied(vary.draw(over, SEED, k)), script.stop, times) for k in range(BUILDS)]
     for ramp in RAMPS:
         rises = kept.script(LOOK + ramp + kept.wait, ramp=ramp)
         warm = (kept.made(rises), kept.made(rises, here.design.ambient.high))
@@ -229,13 +227,13 @@ def holding(here: Study, channel: int = 1) -> Iterator[HoldingStep]:
         events = (*kept.press(kept.on, LOOK + kept.wait), *kept.sag(at, volts, seconds))
         dipped = kept.script(at + seconds + kept.wait, *events)
         runs.append(_Run(kept.made(dipped), dipped.stop, (dipped.stop - LOOK / 2,)))
+    whole = len(runs) + WIDER
     found: list[tuple[bool | None, ...]] = []
     for outcome in batch.stream(kept.ran, runs):
         found.append(outcome)
-        yield HoldingStep(done=len(found), of=len(runs) + WIDER)
+        yield HoldingStep(done=len(found), of=whole)
     wide = [_wider(f) for f in over]
     tries = [vary.deviations(wide, SEED + 1, k) for k in range(WIDER)]
-    times = tuple(t for t, _, _ in looks)
     wider = [
         _Run(
             base.varied(vary.changes([(f, f.at(u)) for f, u in zip(wide, us, strict=True)])),
@@ -247,9 +245,8 @@ def holding(here: Study, channel: int = 1) -> Iterator[HoldingStep]:
     met = []
     for outcome in batch.stream(kept.ran, wider):
         met.append(all(got is meant for got, (_, meant, _) in zip(outcome, looks, strict=True)))
-        yield HoldingStep(done=len(runs) + len(met), of=len(runs) + len(wider))
-    answer = _told(found, looks, dips, kept.drawn(), _matched(here, wide, tries, met))
-    whole = len(runs) + len(wider)
+        yield HoldingStep(done=len(runs) + len(met), of=whole)
+    answer = _told(found, looks, dips, kept.drawn(), _matched(wide, tries, met))
     yield HoldingStep(done=whole, of=whole, holding=answer)
 
 
@@ -296,7 +293,7 @@ def _wider(factor: vary.Factor) -> vary.Factor:
     return replace(factor, low=low, high=high)
 
 
-def _matched(here: Study, over: Sequence[vary.Factor], tries: list[list[float]], met: list[bool]) -> Match:
+def _matched(over: Sequence[vary.Factor], tries: list[list[float]], met: list[bool]) -> Match:
     """Which parts tell the builds that did everything from those that did not: where their means differ."""
     passed, builds = sum(met), len(met)
     leads: list[str] = []

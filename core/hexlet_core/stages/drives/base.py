@@ -135,6 +135,16 @@ class TransistorDrive(Drive):
         )
 
 
+class Uncommanded(TransistorDrive):
+    """A switch that nobody commands: its buttons, a level or the supply itself decide."""
+
+    def ports(self) -> tuple[Port, ...]:
+        return tuple(p for p in super().ports() if p.kind != "command")
+
+    def runs(self, site: Site) -> Literal["active", "idle"]:
+        return "active"
+
+
 class Cooled(TransistorDrive):
     """A switch that may be bolted to a heatsink."""
 

@@ -9,7 +9,7 @@ from abc import abstractmethod
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 from statistics import fmean
-from typing import Annotated, Literal
+from typing import Annotated
 
 from ...cards.card import FieldEffectCard
 from ...fields import Q
@@ -18,12 +18,11 @@ from ...roots import root
 from ..contract.descriptions import TURNS, Calibration, TurnCurve, TurnMap
 from ..contract.facts import Control, Side, Switch
 from ..contract.parts import END_SHARE, TRACK
-from ..contract.ports import Port
 from ..contract.site import Site
 from ..rules.gate_drive import GateDrive
 from ..say.checks import Change, Check, check, when
 from ..say.wording import Say, Sentence, Word
-from .base import TransistorDrive
+from .base import Uncommanded
 
 THRICE = 3  # tries that agree
 READS = 0.005  # how far an ordinary meter is off, as a share
@@ -31,7 +30,7 @@ CLOSED = "full"  # no scene has this name: on a low supply it is on or off, as i
 LEAST, MOST = 2.0, 60.0  # battery volts that are looked at [V]
 
 
-class BatteryGuard(TransistorDrive):
+class BatteryGuard(Uncommanded):
     """A kind says at which volts it lets go, its reference and its divider off by shares."""
 
     output = "drain"
@@ -50,12 +49,6 @@ class BatteryGuard(TransistorDrive):
     @property
     def side(self) -> Side:
         return "high"
-
-    def ports(self) -> tuple[Port, ...]:
-        return tuple(p for p in super().ports() if p.kind != "command")
-
-    def runs(self, site: Site) -> Literal["active", "idle"]:
-        return "active"
 
     # --- facts --------------------------------------------------------------------------------------
     @abstractmethod
@@ -108,15 +101,19 @@ class BatteryGuard(TransistorDrive):
         tol, apart = site.tolerance, self.apart(site)
         return self.cuts(site, 0.0, tol, apart), self.cuts(site, 100.0 * (1 - TRACK), -tol, -apart)
 
-    def place(self, site: Site) -> float:
-        """Where the trimmer stands for the volts that are wanted [%]."""
+    def turn_for(self, site: Site, volts: float) -> float:
+        """Where the trimmer stands for some volts, at one of its ends where it does not reach them [%]."""
 
         def over(turn: float) -> float:
-            return self.cuts(site, turn) - self.wanted
+            return self.cuts(site, turn) - volts
 
         if over(0.0) >= 0.0:
             return 0.0
-        return 100.0 if over(100.0) <= 0.0 else round(root(over, 0.0, 100.0, share=1e-4), 1)
+        return 100.0 if over(100.0) <= 0.0 else root(over, 0.0, 100.0, share=1e-4)
+
+    def place(self, site: Site) -> float:
+        """Where the trimmer stands for the volts that are wanted [%]."""
+        return round(self.turn_for(site, self.wanted), 1)
 
     # --- what is said -------------------------------------------------------------------------------
     def level_checks(self, site: Site) -> Iterator[Check]:
@@ -198,12 +195,8 @@ class BatteryGuard(TransistorDrive):
         share = mean / self.cuts(site)
         least = self.at_least + apart + READS * mean
         aims = max(self.wanted, least)
-
-        def over(turn: float) -> float:
-            return self.cuts(site, turn) * share - aims
-
-        reached = over(0.0) <= 0.0 <= over(100.0)
-        turn = round(root(over, 0.0, 100.0, share=1e-4), 1) if over(0.0) < 0.0 < over(100.0) else None
+        found = self.turn_for(site, aims / share)
+        turn = round(found, 1) if 0.0 < found < 100.0 else None
         inside = least <= mean <= self.at_most
         done = len(readings) >= THRICE and inside
         told = f"{show(mean, 'V', 4)} on the mean of {len(readings)}, {show(apart, 'V', 2)} apart"
@@ -211,7 +204,7 @@ class BatteryGuard(TransistorDrive):
             says = f"{told}: it is set. Note it, and seal the trimmer."
         elif inside:
             says = f"{told}: inside. Once more, until there are {THRICE}."
-        elif turn is None or not reached:
+        elif turn is None:
             says = f"{told}: the trimmer does not reach {show(aims, 'V')}. Look for a wrong part."
         else:
             way = "up" if turn > self.turn else "down"

@@ -20,7 +20,6 @@ from ...roots import root
 from ..contract.descriptions import Ladder, StateRow
 from ..contract.facts import Demand, Draw, Side, Switch
 from ..contract.parts import ELECTROLYTIC, Placed, capacitor, from_card, resistor
-from ..contract.ports import Port
 from ..contract.scenes import Play, Probe, Scene, Watch
 from ..contract.site import Site
 from ..drawing.latches import draw_bypass_start
@@ -32,7 +31,7 @@ from ..rules.supplied import Supplied
 from ..say.checks import Check, Shown, check, high, low, when
 from ..say.windows import Window, bound, window
 from ..say.wording import Say, Sentence, Word
-from .base import TransistorDrive
+from .base import Uncommanded
 
 FILLED = 4.0  # time constants of resistor and load's capacitor before the contact shuts
 STANDS = 5.0  # joules a resistor stands at once, for each watt it is rated, assumed [s]
@@ -41,7 +40,7 @@ UP = 0.8  # share of the supply that a load should have before the bypass
 NEVER = 20.0  # a start that takes longer is looked at no further [s]
 
 
-class BypassStart(TransistorDrive):
+class BypassStart(Uncommanded):
     title = "Soft start, resistor and relay"
     purpose = "A resistor fills the load's capacitor as the supply comes; then a relay bypasses it."
     choose = "A large capacitor and a large current afterwards: the contact drops next to nothing."
@@ -69,9 +68,6 @@ class BypassStart(TransistorDrive):
     @property
     def side(self) -> Side:
         return "high"
-
-    def ports(self) -> tuple[Port, ...]:
-        return tuple(p for p in super().ports() if p.kind != "command")
 
     # --- its parts ----------------------------------------------------------------------------------
     def make(self, site: Site) -> Iterable[Placed]:
@@ -155,9 +151,6 @@ class BypassStart(TransistorDrive):
         return first, self.left(site, volts, after) / (ohms + contact)
 
     # --- facts --------------------------------------------------------------------------------------
-    def runs(self, site: Site) -> Literal["active", "idle"]:
-        return "active"
-
     def switches(self, site: Site) -> Switch:
         made = contact_switch(site, "switch", "switched")
         return replace(made, ramp=self.r_inrush * self.farads(site), slow=True)

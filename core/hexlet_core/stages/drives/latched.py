@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from abc import abstractmethod
 from collections.abc import Iterator
-from typing import Annotated, Literal
+from typing import Annotated
 
 from ...cards.card import BipolarCard, FieldEffectCard
 from ...cards.points import jump_charge, junctions
 from ...fields import Q
 from ..contract.facts import Control, Side, Switch
-from ..contract.ports import Port
 from ..contract.site import Site
 from ..rules.feed import Names, from_rail
 from ..rules.gate_drive import GateDrive
@@ -19,10 +18,10 @@ from ..rules.kick import peak_check
 from ..rules.saturated import mosfet_load
 from ..rules.switching import back_feed
 from ..say.checks import Check
-from .base import TransistorDrive
+from .base import Uncommanded
 
 
-class Latched(TransistorDrive):
+class Latched(Uncommanded):
     """A kind names the part that pulls its gate down, and the one that holds that on."""
 
     output = "drain"
@@ -38,9 +37,6 @@ class Latched(TransistorDrive):
     @property
     def side(self) -> Side:
         return "high"
-
-    def ports(self) -> tuple[Port, ...]:
-        return tuple(p for p in super().ports() if p.kind != "command")
 
     @abstractmethod
     def held(self, volts: float) -> float:
@@ -83,9 +79,6 @@ class Latched(TransistorDrive):
 
     def switches(self, site: Site) -> Switch:
         return self.mosfet_switch(site, site.card("card", FieldEffectCard), self.drive(site))
-
-    def runs(self, site: Site) -> Literal["active", "idle"]:
-        return "active"
 
     def controlled(self, site: Site) -> Control:
         return Control("gate", most=site.card("card", FieldEffectCard).v_gs_max)

@@ -10,7 +10,7 @@ from __future__ import annotations
 import math
 from abc import abstractmethod
 from collections.abc import Iterable, Iterator
-from typing import Annotated
+from typing import Annotated, ClassVar
 
 from ...cards.card import BipolarCard
 from ...fields import Q
@@ -21,21 +21,32 @@ from ..contract.parts import Placed, capacitor, from_card, resistor
 from ..contract.ports import Port
 from ..contract.scenes import UPSTREAM, Act, Play, Probe, Scene, Watch
 from ..contract.site import Site
-from ..rules.held import JUNCTION, OFF_BELOW, OVERDRIVE, SHORT, empties, falls_check, keeps, waste_bound
+from ..rules.held import (
+    JUNCTION,
+    OFF_BELOW,
+    OVERDRIVE,
+    SHORT,
+    WASTE,
+    empties,
+    falls_check,
+    keeps,
+    waste_bound,
+)
 from ..rules.trigger import PRESS
 from ..say.checks import Check, check, high, when
 from ..say.windows import Bound, Window, bound, window
 from ..say.wording import Say, Sentence, Word
-from .base import TransistorDrive
+from .base import Uncommanded
 
 EMPTY = 3  # time constants after which the memory counts as changed
 ENOUGH = 2.0  # volts of the memory that turn it on
 
 
-class Memorised(TransistorDrive):
+class Memorised(Uncommanded):
     """A kind says from which net it is held, what its pulling NPN carries and how soon it lets go."""
 
     stateful = True
+    waste: ClassVar[float] = WASTE  # what holding may take [A]
 
     npn: str = "npn-40v-200ma"
     r_hold: Annotated[float, Q("Ω", 1e2, 1e7)] = 56e3
@@ -59,11 +70,6 @@ class Memorised(TransistorDrive):
     def held_from(self) -> str:
         """The net that holds it: up while it is on."""
 
-    @property
-    @abstractmethod
-    def waste(self) -> float:
-        """What holding may take [A]."""
-
     @abstractmethod
     def pulled(self, volts: float) -> float:
         """What the pulling NPN must carry [A]."""
@@ -74,7 +80,7 @@ class Memorised(TransistorDrive):
 
     def ports(self) -> tuple[Port, ...]:
         return (
-            *(p for p in super().ports() if p.kind != "command"),
+            *super().ports(),
             Port("contact", "contact", "in", {"com": "button", "make": "hold"}, form="make"),
         )
 

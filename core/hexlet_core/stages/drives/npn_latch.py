@@ -27,20 +27,30 @@ from ..drawing.regenerative import draw_npn_latch
 from ..rules.base_drive import BaseDrive, forced_gain
 from ..rules.buttons import plays, scenes
 from ..rules.feed import Names, from_rail
-from ..rules.held import JUNCTION, KEPT_DOWN, OFF_BELOW, OVERDRIVE, empties, falls_check, keeps, starts_check
+from ..rules.held import (
+    JUNCTION,
+    KEPT_DOWN,
+    OFF_BELOW,
+    OVERDRIVE,
+    empties,
+    falls_check,
+    holds_check,
+    keeps,
+    starts_check,
+)
 from ..rules.kick import peak_check
 from ..rules.saturated import bipolar_load
 from ..say.checks import Check, check, high, low
 from ..say.windows import Window, bound, window
 from ..say.wording import Say, Sentence, Word
-from .base import TransistorDrive
+from .base import Uncommanded
 
 SETTLED = 0.3  # after a press all is decided [s]
 SHARE = 0.65  # of its resistor's current that a PNP at the load's end passes on to the base, both saturated
 REACH = 12e-12  # between the NPN's collector and its base [F]
 
 
-class NpnLatch(TransistorDrive):
+class NpnLatch(Uncommanded):
     title = "NPN latch, held by a PNP"
     purpose = "One button turns the load on, another one off; two small transistors hold each other on."
     choose = "Small buttons, a load at the supply of up to half an amp, and nothing drawn while it is off."
@@ -73,7 +83,7 @@ class NpnLatch(TransistorDrive):
     def ports(self) -> tuple[Port, ...]:
         end = "base" if self.loop == "output" else "anode"
         return (
-            *(p for p in super().ports() if p.kind != "command"),
+            *super().ports(),
             Port("on", "contact", "in", {"com": "touch", "make": "base"}, form="make"),
             Port("off", "contact", "in", {"com": end, "make": "zero"}, form="make"),
         )
@@ -126,9 +136,6 @@ class NpnLatch(TransistorDrive):
         return keeps(self.r_back, self.r_upper) if self.loop == "output" else OFF_BELOW
 
     # --- facts --------------------------------------------------------------------------------------
-    def runs(self, site: Site) -> Literal["active", "idle"]:
-        return "active"
-
     def drive(self, site: Site) -> BaseDrive:
         """The NPN's base, fed by the PNP."""
         rail, card, pnp = site.rail, site.card("card", BipolarCard), site.card("pnp", BipolarCard)
@@ -170,32 +177,19 @@ class NpnLatch(TransistorDrive):
         because = KEPT_DOWN if self.loop == "output" else "Half on, it turns the start into heat."
         cure = "Take a latch with a MOSFET, or a relay."
         yield from starts_check(site, switch.surge(demand), usual, least, because, cure)
-        yield self._holds(site)
+        yield holds_check(
+            site,
+            self.fed,
+            self.held,
+            "The PNP feeds the base only as far as the NPN holds the PNP's own base down.",
+            card="pnp",
+            holder="holder",
+            through="back" if self.loop == "output" else "series",
+        )
         yield self._sets(site)
         yield self._calm(site)
         cure = "Hold the button longer: what the load's capacitor still has turns it on again."
         yield falls_check(site, self.keeps, empties(site, self.keeps, max(self.r_back, 1e3)), cure)
-
-    def _holds(self, site: Site) -> Check:
-        rail, pnp = site.rail, site.card("pnp", BipolarCard)
-        q, part = site.ref("holder"), site.ref("back" if self.loop == "output" else "series")
-        wanted = self.fed(rail.low) / max(self.held(rail.low), 1e-12)
-        return check(
-            "holds",
-            "Holds itself on",
-            "need",
-            "turns on",
-            unit="",
-            nominal=self.fed(rail.typical) / max(self.held(rail.typical), 1e-12),
-            worst=wanted,
-            most=pnp.gain_min / OVERDRIVE,
-            at=low("the weakest transistor"),
-            says=f"{q} wants a gain of {wanted:.2g}; it has {pnp.gain_min:.0f} at least.",
-            formula="I_{C} / I_{B} ≤ h_{FE,min} / 3",
-            numbers=f"{show(self.fed(rail.low), 'A')} / {show(self.held(rail.low), 'A')} = {wanted:.2g}",
-            because="The PNP feeds the base only as far as the NPN holds the PNP's own base down.",
-            cure=f"Make {part} smaller.",
-        )
 
     def _sets(self, site: Site) -> Check:
         rail, card = site.rail, site.card("card", BipolarCard)

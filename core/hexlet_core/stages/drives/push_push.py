@@ -37,6 +37,7 @@ class PushPush(Memorised):
     output = "collector"
     controls = ("base", "hold")
     main = "base"
+    waste = 10e-3
     cards = {"card": PnpCard, "npn": NpnCard}
 
     kind: Literal["push_push"] = "push_push"
@@ -61,13 +62,6 @@ class PushPush(Memorised):
     @property
     def held_from(self) -> str:
         return self.output
-
-    @property
-    def waste(self) -> float:
-        return 10e-3
-
-    def runs(self, site: Site) -> Literal["active", "idle"]:
-        return "active"
 
     # --- its parts ----------------------------------------------------------------------------------
     def make(self, site: Site) -> Iterable[Placed]:

@@ -29,13 +29,13 @@ from ..rules.kick import peak_check
 from ..rules.supplied import Supplied
 from ..say.checks import Check, Shown, check, high, when
 from ..say.wording import Say, Sentence, Word
-from .base import TransistorDrive
+from .base import Uncommanded
 
 LETS_GO = 10.0  # coil time constants in which the contact has surely opened
 SETTLED = 0.4  # after a press all is decided [s]
 
 
-class RelayHold(TransistorDrive):
+class RelayHold(Uncommanded):
     title = "Relay self-hold"
     purpose = "Start and stop buttons: the relay's own spare contact holds it in between."
     choose = "No drop and no transistor, a load of several amps, and a stop that always wins."
@@ -62,7 +62,7 @@ class RelayHold(TransistorDrive):
 
     def ports(self) -> tuple[Port, ...]:
         return (
-            *(p for p in super().ports() if p.kind != "command"),
+            *super().ports(),
             Port("on", "contact", "in", {"com": "feed", "make": "coil"}, form="make"),
             Port("off", "contact", "in", {"com": "plus", "break": "feed"}, form="break"),
         )
@@ -80,9 +80,6 @@ class RelayHold(TransistorDrive):
         return Coil(card, card.coil, card.rated, 25.0, self.hottest, card.time_constant)
 
     # --- facts --------------------------------------------------------------------------------------
-    def runs(self, site: Site) -> Literal["active", "idle"]:
-        return "active"
-
     def switches(self, site: Site) -> Switch:
         return contact_switch(site, "switch", "switched")
 

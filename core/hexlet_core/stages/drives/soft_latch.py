@@ -11,7 +11,7 @@ import math
 from collections.abc import Iterable, Iterator
 from typing import Annotated, Literal
 
-from ...cards.card import BipolarCard, FieldEffectCard, NpnCard, PMosfetCard, PnpCard
+from ...cards.card import FieldEffectCard, NpnCard, PMosfetCard, PnpCard
 from ...cards.points import jump_charge
 from ...fields import Q
 from ...quantity import show, show_part
@@ -19,7 +19,7 @@ from ..contract.parts import Placed, capacitor, from_card, resistor
 from ..contract.site import Site
 from ..drawing.latches import draw_soft_latch
 from ..drawing.pen import Pen
-from ..rules.held import C_CB, JUNCTION, OFF_BELOW, WASTE, holds_check
+from ..rules.held import JUNCTION, OFF_BELOW, holds_check, pulled_charge
 from ..say.checks import Check, check, high
 from ..say.wording import Say, Sentence, Word
 from .latched import Latched
@@ -55,10 +55,6 @@ class SoftLatch(Memorised, Latched):
     @property
     def held_from(self) -> str:
         return "drain" if self.over_load else "fed"
-
-    @property
-    def waste(self) -> float:
-        return WASTE
 
     # --- its parts ----------------------------------------------------------------------------------
     def make(self, site: Site) -> Iterable[Placed]:
@@ -98,9 +94,9 @@ class SoftLatch(Memorised, Latched):
 
     def _pilot_rests(self, site: Site) -> Check:
         """Whether the pilot, which begins before the switch does, is off again before the bases follow."""
-        rail, card, npn = site.rail, site.card("card", FieldEffectCard), site.card("npn", BipolarCard)
+        rail, card = site.rail, site.card("card", FieldEffectCard)
         across = card.c_iss - card.c_rss + self.c_gate
-        switched, pulls = jump_charge(card, rail.high), npn.gain * C_CB * rail.high
+        switched, pulls = jump_charge(card, rail.high), pulled_charge(site, rail.high)
 
         def rises(charge: float) -> float:
             lag = charge / across

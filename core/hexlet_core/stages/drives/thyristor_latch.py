@@ -16,7 +16,7 @@ from ...quantity import show
 from ..contract.descriptions import StateRow
 from ..contract.facts import Contact, Loss, Switch
 from ..contract.parts import Placed, capacitor, from_card, resistor
-from ..contract.ports import Port, rail_in
+from ..contract.ports import Port
 from ..contract.scenes import Play, Probe, Scene, Watch
 from ..contract.site import Site
 from ..drawing.pen import Pen
@@ -30,7 +30,7 @@ from ..rules.switching import Body, heat_checks, load_current
 from ..say.checks import Change, Check, Shown, check, high, low
 from ..say.windows import Bound, Window, bound, window
 from ..say.wording import Say, Sentence, Word
-from .base import TransistorDrive
+from .base import Uncommanded
 
 SURELY = 2.0  # times the holding current, and times what triggers
 SETTLED = 0.3  # after a press all is decided [s]
@@ -40,7 +40,7 @@ THYRISTOR_RTH = 150.0  # of a small one in the open, assumed [K/W]
 REACH = 16e-12  # between anode and gate, where two transistors do it [F]
 
 
-class ThyristorLatch(TransistorDrive):
+class ThyristorLatch(Uncommanded):
     title = "Thyristor latch"
     purpose = "A touch turns the load on and its own current keeps it on; off, nothing flows at all."
     choose = "An alarm, a lamp or a valve that must stay on, and nothing may be drawn before."
@@ -69,13 +69,11 @@ class ThyristorLatch(TransistorDrive):
 
     def ports(self) -> tuple[Port, ...]:
         shorts = self.off == "shorting"
-        ends = {"top": "plus", "bottom": "anode"}
         off = {"com": "anode", "make": "zero"} if shorts else {"com": "foot", "break": "zero"}
         return (
-            rail_in(),
+            *super().ports(),
             Port("on", "contact", "in", {"com": "touch", "make": "gate"}, form="make"),
             Port("off", "contact", "in", off, form="make" if shorts else "break"),
-            Port("out", "load", "out", ends, side="low"),
         )
 
     @property
@@ -104,9 +102,6 @@ class ThyristorLatch(TransistorDrive):
         return Pair(npn, pnp, self.r_gate, self.r_anode)
 
     # --- facts --------------------------------------------------------------------------------------
-    def runs(self, site: Site) -> Literal["active", "idle"]:
-        return "active"
-
     def switches(self, site: Site) -> Switch:
         held = self.held(site)
         return Switch(
@@ -240,8 +235,8 @@ class ThyristorLatch(TransistorDrive):
         demand, volts = site.demand(), site.rail.high
         amps, most = settled(switch, demand, volts).amps, demand.most(volts)
         if isinstance(held, Pair):
-            usual, card = held.heat(amps, held.volts(amps))
-            worst, body = held.heat(most, held.worst)[0], Body(card.r_th, card.t_j_max, card.power, None)
+            usual, worst, card = held.heat(amps, held.volts(amps)), held.heat(most, held.worst), held.npn
+            body = Body(card.r_th, card.t_j_max, card.power, None)
         else:
             usual, worst = held.volts(amps) * amps, held.worst * most
             body = Body(THYRISTOR_RTH, 125.0, (125.0 - 25.0) / THYRISTOR_RTH, None)

@@ -64,11 +64,20 @@ def falls_check(site: Site, least: float, empties: float, cure: str) -> Check:
 
 
 def holds_check(
-    site: Site, pulled: Callable[[float], float], held: Callable[[float], float], because: str
+    site: Site,
+    pulled: Callable[[float], float],
+    held: Callable[[float], float],
+    because: str,
+    *,
+    card: str = "npn",
+    holder: str = "puller",
+    through: str = "hold",
 ) -> Check:
-    """Whether it holds itself on: what the pulling NPN carries, over the base current it then has."""
-    rail, gain = site.rail, site.card("npn", BipolarCard).gain_min
-    q, r = site.ref("puller"), site.ref("hold")
+    """Whether it holds itself on: what the transistor in the loop carries, over the base current it then has;
+    by which of the block's own parts, through which resistor.
+    """
+    rail, gain = site.rail, site.card(card, BipolarCard).gain_min
+    q, r = site.ref(holder), site.ref(through)
     wanted = pulled(rail.low) / max(held(rail.low), 1e-12)
     return check(
         "holds",
@@ -129,17 +138,22 @@ def starts_check(
     )
 
 
+def pulled_charge(site: Site, volts: float) -> float:
+    """What the pulling NPN takes at most as its collector jumps by volts and lifts its base: h_FE · C_cb · V
+    [C]; half of it as a rule.
+    """
+    return site.card("npn", BipolarCard).gain * C_CB * volts
+
+
 def lag_check(
     site: Site, switched: float, across: float, volts: float, begins: float, cure: str, what: str = "gate"
 ) -> Check:
     """Whether the switch stays off as the supply comes at once.
 
     Its control lags the supply: by the charge [C] that its own output takes from it, and by what the pulling
-    NPN does meanwhile, whose base the jump of its collector lifts: h_FE · C_cb · V at most, half of it as a
-    rule; over what lies `across` control and rail [F].
+    NPN does meanwhile; over what lies `across` control and rail [F].
     """
-    npn = site.card("npn", BipolarCard)
-    pulls = npn.gain * C_CB * volts
+    pulls = pulled_charge(site, volts)
     usual, worst = (switched + pulls / 2) / across, (switched + pulls) / across
     return check(
         "plugged",

@@ -84,13 +84,13 @@ class Pair:
         """The gate current that surely turns it on [A]."""
         return JUNCTION / self.r_gate * 1.2 + 1e-4
 
-    def heat(self, amps: float, volts: float) -> tuple[float, BipolarCard]:
+    def heat(self, amps: float, volts: float) -> float:
         """The heat of the warmer one at a current and so many volts across both [W]: the NPN, from whose
         emitter all of it leaves.
         """
         i_p, i_n, _ = self.split(amps)
         v_ce = max(volts - self.pnp.v_be_min, 0.05)
-        return i_p * v_ce + i_n * self.npn.v_be_sat, self.npn
+        return i_p * v_ce + i_n * self.npn.v_be_sat
 
 
 @dataclass(frozen=True)
@@ -120,7 +120,7 @@ class Single:
     @property
     def holding(self) -> float:
         """The card's own, and what the resistor takes of it [A]."""
-        return self.card.holding + 20.0 * self.card.gate_voltage / self.r_gate / 20.0
+        return self.card.holding + self.card.gate_voltage / self.r_gate
 
     @property
     def triggers(self) -> float:
