@@ -127,7 +127,7 @@ class Study:
             legs=card.legs if card else ("either", "either") if part.ohms is not None else (),
             face=card.face if card else "",
             stock=stock,
-            price=part.price,
+            price=part.price * part.count,
             on_board=part.on_board and not self.design.supply.walled,
         )
 

@@ -74,7 +74,8 @@ class LedLoad(Load):
             value=row or card.colour,
             mark=row,
             rating=show(card.current, "A"),
-            price=card.price * n,
+            price=card.price,
+            count=n,
         )
         a, b = ("led", "bottom") if low_side else ("top", "led")
         yield resistor(site, "series", "LED resistor", "r_series", a, b)

@@ -1,0 +1,84 @@
+"""A board plan as a document: where every leg sits, which strips a wire joins, what meets off the board."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Final, Literal
+
+from pydantic import Field
+
+from ..fields import Document, read_document
+from .bodies import Shape
+from .boards import Board, Boards, Seat
+
+FORMAT: Final = "hexlet-plan"
+Key = Annotated[str, Field(max_length=60)]
+
+
+class LegSeat(Document):
+    """One leg in its seat; `net` says where it belongs, nothing where it stays unconnected."""
+
+    leg: Annotated[str, Field(max_length=20)]
+    net: Annotated[str, Field(max_length=60)] = ""
+    seat: Seat
+
+
+class Placing(Document):
+    """One part on the board, or the leads of one beside it."""
+
+    part: Key
+    ref: Annotated[str, Field(max_length=40)]
+    kind: Annotated[str, Field(max_length=40)]
+    shape: Shape
+    label: Annotated[str, Field(max_length=80)] = ""
+    legs: Annotated[tuple[LegSeat, ...], Field(max_length=64)]
+
+
+class Link(Document):
+    """A wire from seat to seat."""
+
+    net: Annotated[str, Field(max_length=60)]
+    a: Seat
+    b: Seat
+
+
+class End(Document):
+    """A leg that meets others off the board."""
+
+    part: Key
+    ref: Annotated[str, Field(max_length=40)]
+    leg: Annotated[str, Field(max_length=20)]
+
+
+class Meeting(Document):
+    """Legs joined beside the board, by wires of their own."""
+
+    net: Annotated[str, Field(max_length=60)]
+    ends: Annotated[tuple[End, ...], Field(min_length=2, max_length=64)]
+
+
+class BoardPlan(Document):
+    """One plan: boards, parts, wires."""
+
+    format: Literal["hexlet-plan"] = FORMAT
+    version: Literal[1] = 1
+    boards: Boards
+    placings: Annotated[tuple[Placing, ...], Field(max_length=400)]
+    links: Annotated[tuple[Link, ...], Field(max_length=400)] = ()
+    meetings: Annotated[tuple[Meeting, ...], Field(max_length=100)] = ()
+    heavy: Annotated[tuple[Key, ...], Field(max_length=100)] = ()
+
+    @property
+    def of(self) -> dict[str, Placing]:
+        """Each placing by its part's key."""
+        return {p.part: p for p in self.placings}
+
+
+def read_plan(data: Any) -> BoardPlan:
+    """A plan from JSON data.
+
+    Raises: DocumentError with the field.
+    """
+    return read_document(BoardPlan, data)
+
+
+__all__ = ["Board", "BoardPlan", "End", "LegSeat", "Link", "Meeting", "Placing", "read_plan"]

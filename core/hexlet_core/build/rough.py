@@ -1,0 +1,97 @@
+"""A plan before its rows: which strip each leg takes, and which strips a wire joins to how many others."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from typing import NamedTuple
+
+from .bodies import Body, Wanted
+from .boards import Bench, Board
+
+RAIL_SPAN = {"0": 3, "+": 4}  # from a strip's outermost seat to each rail [pitches]
+GAP_SPAN = 3  # between the two innermost rows [pitches]
+SEATS = 5  # of a strip
+
+
+class Strip(NamedTuple):
+    """A strip by its side (0 above the gap, 1 below) and its position."""
+
+    side: int
+    column: int
+
+
+class Spot(NamedTuple):
+    """Where a leg goes: into a strip, or onto the rail of a polarity on that side."""
+
+    side: int
+    column: int
+    rail: str = ""
+
+    @property
+    def strip(self) -> Strip:
+        return Strip(self.side, self.column)
+
+
+@dataclass(frozen=True)
+class Rough:
+    """A plan by strips: a spot for every leg of every body, and of each net's strips how many wires end there."""
+
+    legs: dict[str, tuple[Spot, ...]]
+    strips: dict[str, dict[Strip, int]]
+    links: int = 0
+    pieces: frozenset[tuple[str, int]] = field(default_factory=frozenset)  # of rails in use, by polarity
+
+
+def chip_places(body: Body, column: int, turned: bool) -> Iterator[Spot]:
+    """A chip's legs by pin: from its notch on, below the gap to the right and back above it; or turned round."""
+    half = len(body.legs) // 2
+    for k in range(2 * half):
+        first = k < half
+        forward = k if first else 2 * half - 1 - k
+        at = half - 1 - forward if turned else forward
+        yield Spot(int(first != turned), column + at)
+
+
+def button_places(column: int, turned: bool) -> Iterator[Spot]:
+    """A button's two pairs, each pair across the gap, two positions apart."""
+    for pair in (2, 0) if turned else (0, 2):
+        yield from (Spot(0, column + pair), Spot(1, column + pair))
+
+
+def row_places(body: Body, side: int, column: int, turned: bool) -> Iterator[Spot]:
+    """Legs side by side, from the left of the marked face or from its right."""
+    count = len(body.legs)
+    for k in range(count):
+        yield Spot(side, column + (count - 1 - k if turned else k))
+
+
+def rail_depth(body: Body, sign: str) -> int | None:
+    """How many seats of a strip a part takes that goes from it to a rail; None where it does not reach."""
+    span = RAIL_SPAN[sign]
+    depth = max(0, body.reach.low - span)
+    return depth + 1 if span + depth <= body.reach.high else None
+
+
+def gap_depth(body: Body) -> tuple[int, int] | None:
+    """The seats that a part across the gap takes above it and below it."""
+    more = max(0, body.reach.low - GAP_SPAN)
+    return (1, 1 + more) if GAP_SPAN + more <= body.reach.high else None
+
+
+def rails_needed(wanted: Wanted) -> dict[str, str]:
+    """The rails that something uses, net to polarity."""
+    return {net: sign for net, sign in wanted.polarity.items() if net in wanted.nets}
+
+
+class Ground:
+    """What planner and rows both ask of the boards: their metal, counted through."""
+
+    def __init__(self, boards: tuple[Board, ...]) -> None:
+        self.bench = Bench(boards)
+        self.columns = self.bench.columns
+        self.there = frozenset(self.columns)
+
+    def free_runs(self, count: int) -> list[int]:
+        """Every position from which so many follow without a break."""
+        return [c for c in self.columns if all(c + k in self.there for k in range(count))]

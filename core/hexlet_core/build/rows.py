@@ -1,0 +1,343 @@
+"""Which seat of its strip each leg takes, and which strips each wire joins: the last step of a plan, and a small one.
+
+Chips, buttons and parts across the gap lie innermost, parts that go to a rail outermost. Two ends of a wire take one
+row where the row between them is free, so that the wire lies flat.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from itertools import combinations
+from typing import Any
+
+from ortools.sat.python import cp_model
+
+from .bodies import Body, Wanted
+from .boards import LOWER, UPPER, Seat
+from .joined import Metal, Pieces
+from .layout import BoardPlan, End, LegSeat, Link, Meeting, Placing
+from .rough import SEATS, Ground, Rough, Spot, Strip, gap_depth, rail_depth
+
+ROWS = (*UPPER, *LOWER)
+FLAT, INWARD = 20, 1
+EFFORT = 0.15  # deterministic time
+CROSSING = 6  # how much farther a strip on the other side is, for a wire
+RAIL_ROWS = {("+", 0): "+top", ("0", 0): "0top", ("0", 1): "0bottom", ("+", 1): "+bottom"}
+
+
+@dataclass(frozen=True)
+class Wire:
+    """A wire of a net between two strips."""
+
+    net: str
+    a: Strip
+    b: Strip
+
+
+def seats_used(rough: Rough, wanted: Wanted) -> dict[Strip, int]:
+    """How many seats of each strip parts take or cover; wires apart."""
+    used: dict[Strip, int] = {}
+
+    def more(strip: Strip, count: int = 1) -> None:
+        used[strip] = used.get(strip, 0) + count
+
+    for body in wanted.bodies:
+        spots = rough.legs[body.key]
+        columns = [s.column for s in spots]
+        if body.shape == "button":
+            for side in (0, 1):
+                for column in range(min(columns), max(columns) + 1):
+                    more(Strip(side, column))
+        elif body.shape == "two":
+            _two_takes(body, spots, more)
+        else:
+            for spot in spots:
+                if not spot.rail:
+                    more(spot.strip)
+    return used
+
+
+def _two_takes(body: Body, spots: tuple[Spot, ...], more: Any) -> None:
+    on = [s for s in spots if not s.rail]
+    if len(on) == 1:
+        sign = next(s.rail for s in spots if s.rail)
+        more(on[0].strip, rail_depth(body, sign) or 1)
+    elif len(on) == 2 and on[0].side == on[1].side:
+        low, high = sorted(s.column for s in on)
+        for column in range(low, high + 1):
+            more(Strip(on[0].side, column))
+    elif len(on) == 2:
+        above, below = gap_depth(body) or (1, 1)
+        more(Strip(0, on[0].column), above)
+        more(Strip(1, on[0].column), below)
+
+
+def wires(rough: Rough, wanted: Wanted) -> list[Wire]:
+    """The wires that make one piece of each net's strips: the shortest tree that the free seats allow."""
+    used, found = seats_used(rough, wanted), []
+    for net, strips in rough.strips.items():
+        if net in wanted.polarity or len(strips) < 2:
+            continue
+        group = {s: k for k, s in enumerate(strips)}
+        free = {k: SEATS - used.get(s, 0) for s, k in group.items()}
+
+        def merge(a: int, b: int, group: dict[Strip, int] = group) -> None:
+            for s, k in group.items():
+                if k == b:
+                    group[s] = a
+
+        for body in wanted.bodies:
+            if body.shape == "button":
+                for k in (0, 2):
+                    one, two = (rough.legs[body.key][k + i].strip for i in (0, 1))
+                    if body.legs[k].net == net and group[one] != group[two]:
+                        free[group[one]] += free[group[two]]
+                        merge(group[one], group[two])
+        own = {s: SEATS - used.get(s, 0) for s in strips}
+        near = sorted(combinations(strips, 2), key=_apart)
+        while len(set(group.values())) > 1:
+            last = len(set(group.values())) == 2
+            a, b = next(
+                (a, b)
+                for a, b in near
+                if group[a] != group[b] and own[a] > 0 and own[b] > 0
+                and (last or free[group[a]] + free[group[b]] > 2)
+            )  # fmt: skip
+            free[group[a]] += free[group[b]] - 2
+            own[a], own[b] = own[a] - 1, own[b] - 1
+            merge(group[a], group[b])
+            found.append(Wire(net, a, b))
+    return found
+
+
+def _apart(pair: tuple[Strip, Strip]) -> tuple[int, Strip, Strip]:
+    a, b = pair
+    return abs(a.column - b.column) + CROSSING * (a.side != b.side), a, b
+
+
+class _Rails:
+    """Seats on rails, each given once."""
+
+    def __init__(self, ground: Ground, rough: Rough) -> None:
+        self.bench, self.taken = ground.bench, set[tuple[str, int, int]]()
+        self.pieces = sorted(rough.pieces)
+        self._metal = Pieces()
+
+    def piece(self, sign: str, side: int, column: int) -> Metal:
+        """The piece of rail beside a position."""
+        return ("rail", sign, self.bench.segment(side, column))
+
+    def join(self, a: Metal, b: Metal) -> bool:
+        """Whether a wire is needed between two pieces of metal, which then are one."""
+        return self._metal.join(a, b)
+
+    def at(self, sign: str, side: int, column: int) -> Seat:
+        """The seat beside a strip."""
+        self.taken.add((sign, side, column))
+        return self.bench.seat(column, RAIL_ROWS[sign, side])
+
+    def near(self, sign: str, side: int, column: int) -> Seat:
+        """A free seat of a rail in use, as near as can be."""
+        choices = [
+            (abs(c - column) + CROSSING * (piece.side != side), piece.side, c)
+            for s, k in self.pieces
+            if s == sign
+            for piece in [self.bench.segments[k]]
+            for c in range(piece.first, piece.last + 1)
+            if (sign, piece.side, c) not in self.taken
+        ]
+        _, on, c = min(choices)
+        return self.at(sign, on, c)
+
+
+class Rows:
+    """The seats of one plan."""
+
+    def __init__(self, rough: Rough, wanted: Wanted, ground: Ground) -> None:
+        self.rough, self.wanted, self.ground = rough, wanted, ground
+        self.m = cp_model.CpModel()
+        self.x: list[Any] = []
+        self.y: list[Any] = []
+        self.terms: list[Any] = []
+        self.row: dict[tuple[str, int], Any] = {}  # of a body's leg
+        self.lane: dict[str, Any] = {}  # of a rail's strip's wire
+        self.wires = wires(rough, wanted)
+        self.ends: list[tuple[Any, Any]] = []
+        self._bodies()
+        self._wires()
+        self.m.add_no_overlap_2d(self.x, self.y)
+        self.m.minimize(sum(self.terms))
+
+    def _box(self, column: int, width: int, row: Any, height: int = 1, when: Any = None) -> None:
+        k = len(self.x)
+        if when is None:
+            self.x.append(self.m.new_fixed_size_interval_var(column, width, f"x{k}"))
+            self.y.append(self.m.new_fixed_size_interval_var(row, height, f"y{k}"))
+        else:
+            self.x.append(self.m.new_optional_fixed_size_interval_var(column, width, when, f"x{k}"))
+            self.y.append(self.m.new_optional_fixed_size_interval_var(row, height, when, f"y{k}"))
+
+    def _row(self, side: int, name: str) -> Any:
+        return self.m.new_int_var(SEATS * side, SEATS * side + SEATS - 1, name)
+
+    def _outer(self, row: Any, side: int) -> Any:
+        """How far a row is from the outermost."""
+        return row if side == 0 else 2 * SEATS - 1 - row
+
+    def _bodies(self) -> None:
+        for body in self.wanted.bodies:
+            spots = self.rough.legs[body.key]
+            columns = [s.column for s in spots if not s.rail]
+            if body.shape in ("chip", "button"):
+                self._box(min(columns), max(columns) - min(columns) + 1, SEATS - 1, 2)
+                for k, s in enumerate(spots):
+                    self.row[body.key, k] = SEATS - 1 + s.side
+            elif body.shape == "inline":
+                row = self._row(spots[0].side, body.key)
+                self._box(min(columns), len(columns), row)
+                self.row |= dict.fromkeys(((body.key, k) for k in range(len(spots))), row)
+                self.terms.append(INWARD * self._outer(row, spots[0].side))
+            elif body.shape == "two":
+                self._two(body, spots)
+            else:
+                for k, s in enumerate(spots):
+                    if not s.rail:
+                        self.row[body.key, k] = row = self._row(s.side, f"{body.key} {k}")
+                        self._box(s.column, 1, row)
+                        self.terms.append(INWARD * self._outer(row, s.side))
+
+    def _two(self, body: Body, spots: tuple[Spot, ...]) -> None:
+        on = [(k, s) for k, s in enumerate(spots) if not s.rail]
+        if len(on) == 1:
+            (k, spot), sign = on[0], next(s.rail for s in spots if s.rail)
+            depth = rail_depth(body, sign) or 1
+            self.row[body.key, k] = depth - 1 if spot.side == 0 else 2 * SEATS - depth
+            self._box(spot.column, 1, 0 if spot.side == 0 else 2 * SEATS - depth, depth)
+        elif len(on) == 2 and on[0][1].side == on[1][1].side:
+            low, high = sorted(s.column for _, s in on)
+            row = self._row(on[0][1].side, body.key)
+            self._box(low, high - low + 1, row)
+            self.row |= {(body.key, 0): row, (body.key, 1): row}
+        elif len(on) == 2:
+            above, below = gap_depth(body) or (1, 1)
+            self._box(on[0][1].column, 1, SEATS - above, above + below)
+            for k, s in on:
+                self.row[body.key, k] = SEATS - above if s.side == 0 else SEATS - 1 + below
+
+    def _wires(self) -> None:
+        for net, strips in self.rough.strips.items():
+            if net in self.wanted.polarity:
+                for strip in strips:
+                    self.lane[f"{strip}"] = row = self._row(strip.side, f"{net} {strip}")
+                    self._box(strip.column, 1, row)
+                    self.terms.append(3 * INWARD * self._outer(row, strip.side))
+        for k, wire in enumerate(self.wires):
+            a, b = self._row(wire.a.side, f"wire {k} a"), self._row(wire.b.side, f"wire {k} b")
+            self.ends.append((a, b))
+            self._box(wire.a.column, 1, a)
+            self._box(wire.b.column, 1, b)
+            low, high = sorted((wire.a.column, wire.b.column))
+            if wire.a.side == wire.b.side:
+                flat = self.m.new_bool_var(f"flat {k}")
+                self.m.add(a == b).only_enforce_if(flat)
+                if high - low > 1:
+                    self._box(low + 1, high - low - 1, a, 1, flat)
+                self.terms.append(FLAT * (1 - flat))
+            else:  # over the gap: from the rows next to it
+                self.terms += [INWARD * (SEATS - 1 - self._outer(r, s.side)) for r, s in ((a, wire.a), (b, wire.b))]
+
+    # --- the plan ---------------------------------------------------------------------------------------
+    def plan(self) -> BoardPlan | None:
+        """The whole plan; None where the strips have no seats for it."""
+        solver = cp_model.CpSolver()
+        solver.parameters.num_workers = 1
+        solver.parameters.max_deterministic_time = EFFORT
+        if solver.solve(self.m) not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
+            return None
+        self.value = solver.value
+        rails = _Rails(self.ground, self.rough)
+        for body in self.wanted.bodies:
+            if body.shape == "button":
+                for k in (0, 2):
+                    one, two = (self.rough.legs[body.key][k + i].strip for i in (0, 1))
+                    rails.join(("strip", *one), ("strip", *two))
+        links = [*self._short(rails), *self._long()]
+        placings = {b.key: p for b in self._order() for p in [self._placing(b, rails)]}
+        links += self._bridges(rails)
+        refs = {b.key: b.ref for b in self.wanted.bodies}
+        return BoardPlan(
+            boards=self.ground.bench.boards,
+            placings=tuple(placings[b.key] for b in self.wanted.bodies),
+            links=tuple(links),
+            meetings=tuple(
+                Meeting(net=j.net, ends=tuple(End(part=p, ref=refs.get(p, p), leg=leg) for p, leg in j.ends))
+                for j in self.wanted.joints
+            ),
+            heavy=tuple(sorted(self.wanted.heavy)),
+        )
+
+    def _order(self) -> Iterator[Body]:
+        """Parts before leads, which take what rail is left."""
+        yield from (b for b in self.wanted.bodies if b.shape != "leads")
+        yield from (b for b in self.wanted.bodies if b.shape == "leads")
+
+    def _short(self, rails: _Rails) -> Iterator[Link]:
+        """From a strip to the rail beside it."""
+        for body in self.wanted.bodies:  # what goes straight to a rail has its seat first
+            spots = self.rough.legs[body.key]
+            if body.shape == "two" and len([s for s in spots if s.rail]) == 1:
+                spot = next(s for s in spots if s.rail)
+                rails.taken.add((spot.rail, spot.side, spot.column))
+        for net, strips in self.rough.strips.items():
+            sign = self.wanted.polarity.get(net)
+            if sign:
+                for strip in sorted(strips):
+                    seat = self.ground.bench.seat(strip.column, ROWS[self.value(self.lane[f"{strip}"])])
+                    if rails.join(("strip", *strip), rails.piece(sign, strip.side, strip.column)):
+                        yield Link(net=net, a=seat, b=rails.at(sign, strip.side, strip.column))
+
+    def _long(self) -> Iterator[Link]:
+        for wire, (a, b) in zip(self.wires, self.ends, strict=True):
+            yield Link(
+                net=wire.net,
+                a=self.ground.bench.seat(wire.a.column, ROWS[self.value(a)]),
+                b=self.ground.bench.seat(wire.b.column, ROWS[self.value(b)]),
+            )
+
+    def _bridges(self, rails: _Rails) -> Iterator[Link]:
+        """Between the pieces of rail in use, at their ends."""
+        for sign, net in self.wanted.rails.items():
+            own = [self.ground.bench.segments[k] for s, k in rails.pieces if s == sign]
+            for one, two in zip(own, own[1:], strict=False):
+                across = one.side != two.side
+                if not rails.join(rails.piece(sign, one.side, one.last), rails.piece(sign, two.side, two.first)):
+                    continue
+                a = rails.near(sign, one.side, one.last)
+                b = rails.near(sign, two.side, two.last if across else two.first)
+                yield Link(net=net, a=a, b=b)
+
+    def _placing(self, body: Body, rails: _Rails) -> Placing:
+        spots = self.rough.legs[body.key]
+        on = [s for s in spots if not s.rail]
+        legs = []
+        shift = 0
+        for k, (spot, leg) in enumerate(zip(spots, body.legs, strict=True)):
+            if not spot.rail:
+                row = self.value(self.row[body.key, k]) if not isinstance(self.row[body.key, k], int) else self.row[body.key, k]
+                seat = self.ground.bench.seat(spot.column, ROWS[row])
+            elif body.shape == "two" and on:
+                seat = rails.at(spot.rail, spot.side, spot.column)
+            elif body.shape == "two":
+                seat = rails.near(spot.rail, spot.side, spot.column + shift)
+                shift = body.reach.low if body.reach.least > 1 else 0
+            else:
+                beside = on[0] if on else Spot(0, self.ground.columns[0])
+                seat = rails.near(spot.rail, beside.side, beside.column)
+            legs.append(LegSeat(leg=leg.name, net=leg.net, seat=seat))
+        return Placing(part=body.key, ref=body.ref, kind=body.kind, shape=body.shape, label=body.label, legs=tuple(legs))
+
+
+def seated(rough: Rough, wanted: Wanted, ground: Ground) -> BoardPlan | None:
+    """A plan with every leg in a seat; None where its strips have no room for that."""
+    return Rows(rough, wanted, ground).plan()
