@@ -13,7 +13,7 @@ from ninja import NinjaAPI
 from ninja.errors import HttpError, ValidationError
 from workshop.actions import NameTaken, NotThere, Stale
 
-from . import bench, designs, exchange, jobs, parts, storage
+from . import bench, board, designs, exchange, jobs, parts, storage
 from .executor import Busy
 from .reader import Reader
 from .refusals import PROBLEM, answer, misread, nothing_there, problem, refusal
@@ -51,6 +51,7 @@ class Api(NinjaAPI):
 api = Api(title="Hexlet", version="1", docs_url=None, urls_namespace="api", parser=Reader())
 api.add_router("", designs.router)
 api.add_router("", bench.router)
+api.add_router("", board.router)
 api.add_router("", parts.router)
 api.add_router("", exchange.router)
 api.add_router("", jobs.router)

@@ -9,8 +9,10 @@ from uuid import UUID
 
 from django.core.cache import cache
 from django.http import HttpRequest
-from drawer.actions import drawer
-from hexlet_core.build.plan import METER_WAYS, steps
+from drawer.actions import boards, drawer
+from hexlet_core.build.layout import read_plan
+from hexlet_core.build.steps import METER_WAYS, steps
+from hexlet_core.build.view import viewed
 from hexlet_core.cards import Drawer, read_card
 from hexlet_core.design.document import Design as Document
 from hexlet_core.design.evaluate import evaluate
@@ -59,7 +61,9 @@ def bench_of(design: Design, document: Document | None = None) -> Bench:
     document = document or document_of(design)
     parts, run = drawer(), notebook.current_run(design)
     here = study(document, parts)
-    plan = steps(here)
+    kept = notebook.kept_plan(design)
+    board = viewed(here, kept) if kept is not None and not here.open and not document.supply.walled else None
+    plan = board.steps if board is not None else steps(here)
     done = list(design.steps_done.values_list("step", flat=True))
     supply = run.supply if run else None
     expected = _expected(document.model_dump_json(), own_cards(parts), supply)
@@ -72,6 +76,9 @@ def bench_of(design: Design, document: Document | None = None) -> Bench:
         supply=supply,
         supply_text=show(supply if supply is not None else document.supply.typical, "V", 4),
         meter_ways=METER_WAYS,
+        board=board,
+        boards=list(boards()),
+        plans=design.plans.count(),
     )
 
 
@@ -85,6 +92,8 @@ def bench(request: HttpRequest, design_id: UUID) -> Bench:
 def tick(request: HttpRequest, design_id: UUID, body: TickIn) -> Bench:
     """Mark a build step done, or not done after all."""
     design = find(design_id)
+    if body.plan is not None:
+        notebook.keep_plan(design, read_plan(body.plan))
     if body.done and body.step not in {s.id for s in bench_of(design).steps}:
         raise DocumentError(Problem("step", "There is no such step in this design.", got=body.step))
     notebook.tick(design, body.step, body.done)

@@ -6,6 +6,9 @@ import hashlib
 from typing import Any
 
 from django.http import Http404, HttpRequest
+from drawer.actions import boards
+from hexlet_core.build.layout import read_plan
+from hexlet_core.build.planner import PlanStep
 from hexlet_core.design.hangs import HangsStep
 from hexlet_core.design.study import Study
 from hexlet_core.rehearsal.holding import HoldingStep
@@ -19,7 +22,7 @@ from ninja import Router
 
 from .asked import asked
 from .executor import Job, executor
-from .schemas import AnswerIn, JobOut, Refusal, SpreadIn
+from .schemas import AnswerIn, JobOut, PlanIn, Refusal, SpreadIn
 from .worker import Worker
 
 router = Router(tags=["jobs"])
@@ -38,6 +41,7 @@ def _told(job: Job) -> JobOut:
         holding=last if isinstance(last, HoldingStep) else None,
         otherwise=last if isinstance(last, OtherwiseStep) else None,
         orders=last if isinstance(last, OrdersStep) else None,
+        plan=last if isinstance(last, PlanStep) else None,
     )
 
 
@@ -84,6 +88,13 @@ def ask_holding(request: HttpRequest, body: AnswerIn) -> JobOut:
 def ask_orders(request: HttpRequest, body: AnswerIn) -> JobOut:
     """Who ends up on, whatever the order of an interlock's buttons."""
     return _ask("orders", asked(body).here)
+
+
+@router.post("/jobs/plan", response={200: JobOut, 422: Refusal, 503: Refusal})
+def ask_plan(request: HttpRequest, body: PlanIn) -> JobOut:
+    """A plan of the board, better step by step; or the kept one mended."""
+    kept = read_plan(body.kept) if body.kept is not None else None
+    return _ask("plan", asked(body).here, boards(), kept, tuple(body.stays))
 
 
 @router.get("/jobs/{job_id}", response={200: JobOut, 404: Refusal})

@@ -6,6 +6,9 @@ from datetime import datetime
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
+from hexlet_core.build.boards import Board
+from hexlet_core.build.planner import PlanStep
+from hexlet_core.build.view import BoardView
 from hexlet_core.cards.bench import Back, CardCurve
 from hexlet_core.design.compare import Difference
 from hexlet_core.design.document import Design
@@ -234,13 +237,60 @@ class Bench(Schema):
     supply: float | None
     supply_text: str
     meter_ways: dict[str, str]
+    board: BoardView | None  # the plan that it is built by
+    boards: list[Board]  # that are owned
+    plans: int  # how many plans there are to go back to
 
 
 class TickIn(Schema):
-    """A build step done or not."""
+    """A build step done or not; `plan` is the board plan that it belongs to, where it is not kept yet."""
 
     step: str = Field(max_length=60)
     done: bool
+    plan: dict[str, Any] | None = None
+
+
+class PlanIn(AnswerIn):
+    """A design to plan a board for; what is `kept` stays as far as it can, `stays` to the last."""
+
+    kept: dict[str, Any] | None = None
+    stays: list[Annotated[str, Field(max_length=60)]] = Field(default_factory=list, max_length=400)
+
+
+class KeepIn(Schema):
+    """A plan to build by."""
+
+    plan: dict[str, Any]
+
+
+class MoveIn(AnswerIn):
+    """A part of a plan to be moved by hand: shifted, with one `leg` or whole, turned round; or let go of."""
+
+    plan: dict[str, Any]
+    part: str = Field(max_length=60)
+    along: int = Field(0, ge=-300, le=300)
+    rows: int = Field(0, ge=-20, le=20)
+    leg: int | None = Field(None, ge=0, le=63)
+    turned: bool = False
+    pinned: bool = True
+
+
+class VoltsIn(AnswerIn):
+    """A moment of the rehearsal [s]."""
+
+    at: float = Field(0.0, ge=0)
+
+
+class VoltsOut(Schema):
+    """Each net's volts, in words."""
+
+    volts: dict[str, str]
+
+
+class BoardsIn(Schema):
+    """The boards that are owned."""
+
+    boards: list[Board] = Field(min_length=1, max_length=4)
 
 
 class ReadingIn(Schema):
@@ -364,3 +414,4 @@ class JobOut(Schema):
     otherwise: OtherwiseStep | None
     orders: OrdersStep | None
     holding: HoldingStep | None
+    plan: PlanStep | None

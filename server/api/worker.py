@@ -17,6 +17,9 @@ from queue import SimpleQueue
 from threading import Lock, Thread
 from typing import Any, BinaryIO
 
+from hexlet_core.build.boards import Board
+from hexlet_core.build.layout import BoardPlan
+from hexlet_core.build.planner import planned
 from hexlet_core.cards import Drawer
 from hexlet_core.design.document import Design
 from hexlet_core.design.hangs import hangs
@@ -54,6 +57,12 @@ def _otherwise(design: Design, drawer: Drawer, channel: int) -> Iterator[Documen
     return otherwise(study(design, drawer), channel)
 
 
+def _plan(
+    design: Design, drawer: Drawer, owned: tuple[Board, ...], kept: BoardPlan | None, stays: tuple[str, ...]
+) -> Iterator[Document]:
+    return planned(study(design, drawer), owned, kept, stays)
+
+
 def _holding(design: Design, drawer: Drawer, channel: int) -> Iterator[Document]:
     return holding(study(design, drawer), channel)
 
@@ -65,6 +74,7 @@ WORK: dict[str, Callable[..., Iterator[Document]]] = {
     "orders": _orders,
     "otherwise": _otherwise,
     "holding": _holding,
+    "plan": _plan,
 }
 
 

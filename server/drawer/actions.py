@@ -8,10 +8,11 @@ from collections.abc import Iterable
 from typing import Any
 
 from django.db import transaction
+from hexlet_core.build.boards import OWNED, Board
 from hexlet_core.cards import Drawer, catalogue, read_card
 from hexlet_core.errors import DocumentError, Problem
 
-from .models import Item, Shuffle
+from .models import Item, OwnBoard, Shuffle
 
 KEPT = 50  # changes that can be taken back
 
@@ -23,6 +24,20 @@ def drawer() -> Drawer:
         own={i.card_id: read_card(i.card) for i in items if i.card is not None},
         stock={i.card_id: i.stock for i in items},
     )
+
+
+def boards() -> tuple[Board, ...]:
+    """The boards that are owned; the usual two where nobody said."""
+    rows = OwnBoard.objects.all()
+    found = tuple(Board.model_validate({"positions": r.positions, "rails": r.rails}) for r in rows)
+    return found or OWNED
+
+
+@transaction.atomic
+def own_boards(owned: Iterable[Board]) -> None:
+    """Say which boards are owned."""
+    OwnBoard.objects.all().delete()
+    OwnBoard.objects.bulk_create(OwnBoard(positions=b.positions, rails=b.rails) for b in owned)
 
 
 def put(card_id: str, stock: int, card: dict[str, object] | None = None) -> None:

@@ -19,6 +19,19 @@ class Item(models.Model):
         return f"{self.card_id} × {self.stock}"
 
 
+class OwnBoard(models.Model):
+    """A solderless board that is owned."""
+
+    positions = models.PositiveSmallIntegerField()
+    rails = models.CharField(max_length=10)
+
+    class Meta:
+        ordering = ["id"]
+
+    def __str__(self) -> str:
+        return f"{self.positions} positions, {self.rails} rails"
+
+
 class Shuffle(models.Model):
     """One change of the drawer: `before` keeps each touched card as it was, null where it was not there."""
 

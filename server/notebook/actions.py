@@ -4,13 +4,16 @@ from __future__ import annotations
 
 from django.db import transaction
 from django.db.models import F
+from hexlet_core.build.keeping import carried
+from hexlet_core.build.layout import BoardPlan, read_plan
 from hexlet_core.fields import Q
 from hexlet_core.prove.progress import Taken
 from hexlet_core.quantity import parse
 from workshop.models import Design
 
-from .models import BenchRun, Reading, StepDone
+from .models import BenchRun, KeptPlan, Reading, StepDone
 
+PLANS = 40  # plans of a design that can be gone back to
 LARGEST_READING = 1e4  # what any bench meter could show
 
 
@@ -78,6 +81,44 @@ def tick(design: Design, step: str, done: bool) -> None:
         StepDone.objects.get_or_create(design=design, step=step)
     else:
         design.steps_done.filter(step=step).delete()
+    mark(design)
+
+
+def kept_plan(design: Design) -> BoardPlan | None:
+    """The plan that the design is built by."""
+    row = design.plans.first()
+    return read_plan(row.plan) if row is not None else None
+
+
+@transaction.atomic
+def keep_plan(design: Design, plan: BoardPlan) -> None:
+    """Build by a plan from now on: what has to move for it is not done any more."""
+    done = set(design.steps_done.values_list("step", flat=True))
+    plan, undone = carried(kept_plan(design), plan, done)
+    undone &= done
+    design.steps_done.filter(step__in=undone).delete()
+    KeptPlan.objects.create(design=design, plan=plan.model_dump(mode="json"), undone_steps=sorted(undone))
+    for old in design.plans.all()[PLANS:]:
+        old.delete()
+    mark(design)
+
+
+@transaction.atomic
+def undo_plan(design: Design) -> None:
+    """Go back to the plan before, with the steps that keeping the newest took back."""
+    last = design.plans.first()
+    if last is None:
+        return
+    for step in last.undone_steps:
+        StepDone.objects.get_or_create(design=design, step=step)
+    last.delete()
+    mark(design)
+
+
+@transaction.atomic
+def drop_plans(design: Design) -> None:
+    """Plan anew from nothing."""
+    design.plans.all().delete()
     mark(design)
 
 

@@ -18,6 +18,23 @@ class StepDone(models.Model):
         return self.step
 
 
+class KeptPlan(models.Model):
+    """A board plan that somebody builds by; the newest counts, the others are there to go back to."""
+
+    design = models.ForeignKey(Design, on_delete=models.CASCADE, related_name="plans")
+    plan = models.JSONField()
+    undone_steps = models.JSONField(
+        default=list
+    )  # what keeping it took back, to be done again if it is undone
+    kept = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-id"]
+
+    def __str__(self) -> str:
+        return f"plan {self.pk} of {self.design}"
+
+
 class BenchRun(models.Model):
     """One session of readings on one revision; `supply` is what the supply read [V]."""
 

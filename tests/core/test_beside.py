@@ -6,7 +6,7 @@ Oracles: currents add at a node; the divider and the threshold in closed form; t
 
 import unittest
 
-from hexlet_core.build.plan import steps
+from hexlet_core.build.steps import steps
 from hexlet_core.design.channels import channels, lines
 from hexlet_core.design.confirm import confirm
 from hexlet_core.design.document import Design, changed, in_line

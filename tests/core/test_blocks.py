@@ -9,7 +9,7 @@ from threading import Barrier
 from typing import Any
 from unittest.mock import patch
 
-from hexlet_core.build.plan import steps
+from hexlet_core.build.steps import steps
 from hexlet_core.cards import Drawer
 from hexlet_core.circuit.solve import operating_point
 from hexlet_core.design.document import VERSION, Design, changed, in_line, read_design

@@ -3,7 +3,7 @@
 import unittest
 from typing import Any
 
-from hexlet_core.build.plan import steps
+from hexlet_core.build.steps import steps
 from hexlet_core.cards import Drawer
 from hexlet_core.circuit.devices.pin import Pin
 from hexlet_core.circuit.devices.source import VoltageSource

@@ -7,7 +7,7 @@ import math
 import unittest
 
 import numpy as np
-from hexlet_core.build.plan import steps
+from hexlet_core.build.steps import steps
 from hexlet_core.circuit.measure import signal
 from hexlet_core.circuit.solve import transient
 from hexlet_core.design.document import Design, changed, in_line

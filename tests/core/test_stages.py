@@ -6,7 +6,7 @@ import random
 import unittest
 from typing import Any, Literal, get_args, get_origin
 
-from hexlet_core.build.plan import steps
+from hexlet_core.build.steps import steps
 from hexlet_core.cards import Drawer, catalogue
 from hexlet_core.cards.card import ResistorCard
 from hexlet_core.circuit.solve import operating_point

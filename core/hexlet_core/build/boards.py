@@ -1,8 +1,8 @@
 """Solderless boards: what a person owns, how their seats are named, and where they lie.
 
 A board has two halves of five seats a position, a gap between them that chips straddle, and on each side two
-rails, whole or split in the middle. Seats lie on one pitch of 2.54 mm; a seat's name is its position and its row,
-"14 d".
+rails, whole or split in the middle. Seats lie on one pitch of 2.54 mm; a seat's name is its position and its
+row, "14 d".
 """
 
 from __future__ import annotations
@@ -86,8 +86,8 @@ class Segment(NamedTuple):
 
 @dataclass(frozen=True)
 class Bench:
-    """Boards end to end, counted through: position 1 of the second follows the last of the first after a break
-    that no part spans.
+    """Boards end to end, counted through: position 1 of the second follows the last of the first after a
+    break that no part spans.
     """
 
     boards: tuple[Board, ...]

@@ -1,8 +1,8 @@
 """What a board has to carry: each part as a body with legs on nets, what stays off the board, and how that is
 wired.
 
-Loads, relays, switches and the supply stand beside the board and come in by leads. What carries more than a strip
-may, and the circuit of a relay's contact, is wired at the parts themselves and touches no strip.
+Loads, relays, switches and the supply stand beside the board and come in by leads. What carries more than a
+strip may, and the circuit of a relay's contact, is wired at the parts themselves and touches no strip.
 """
 
 from __future__ import annotations
@@ -71,8 +71,8 @@ class Leg:
 class Body:
     """One part as the board sees it.
 
-    `legs` run as the part lies: a chip's by pin, a row's from the left of its marked face, a button's as the pair
-    of its first contact and the pair of its second.
+    `legs` run as the part lies: a chip's by pin, a row's from the left of its marked face, a button's as the
+    pair of its first contact and the pair of its second.
     """
 
     key: str
@@ -103,7 +103,9 @@ class Joint:
 
 @dataclass(frozen=True)
 class Wanted:
-    """All that a plan has to do: bodies in the order they are built, rails by polarity, what meets off the board."""
+    """All that a plan has to do: bodies in the order they are built, rails by polarity, what meets off the
+    board.
+    """
 
     bodies: tuple[Body, ...]
     rails: Mapping[str, str]  # "+" and "0" to their nets
@@ -111,6 +113,7 @@ class Wanted:
     heavy: frozenset[str] = frozenset()  # keys of parts whose current no strip may carry
     amps: float = 0.0  # the most that flows past the board [A]
     problems: tuple[Problem, ...] = field(default=())
+    refs: Mapping[str, str] = field(default_factory=dict)  # of every part, by key
 
     @cached_property
     def of(self) -> dict[str, Body]:
@@ -281,6 +284,7 @@ class _Gathering:
             heavy=self.heavy,
             amps=self.amps,
             problems=tuple(self.problems),
+            refs={b.key: b.ref for b in bodies},
         )
 
     def _inside(self, body: Body, group: list[Leg], nets: set[str]) -> bool:
@@ -336,7 +340,7 @@ def _groups(body: Body) -> Iterator[list[Leg]]:
         name = leg.name.rstrip("0123456789")
         path = ""
         if body.kind == "relay" and name in CONTACTS:
-            path = f"contact{leg.name[len(name):]}"
+            path = f"contact{leg.name[len(name) :]}"
         elif SHAPES.get(body.kind) == "inline" and leg.name in CONTROLS:
             path = "control"
         by.setdefault(path, []).append(leg)

@@ -1,4 +1,5 @@
-"""A first plan at once: bodies from left to right in the order they are built, each near what it is joined to.
+"""A first plan at once: bodies from left to right in the order they are built, each near what it is joined
+to.
 
 Every strip keeps two seats free for wires, so that the strips of a net can always be joined in a chain.
 """
@@ -212,7 +213,9 @@ class _Greedy:
         if net in self.rails:
             return Spot(0, self.ground.columns[0], self.rails[net])
         known = [s for s in self.strips.get(net, ()) if self.open(s, net)]
-        strip = known[0] if known else min(self._candidates(net), key=lambda s: self._cost(s, net), default=None)
+        strip = (
+            known[0] if known else min(self._candidates(net), key=lambda s: self._cost(s, net), default=None)
+        )
         if strip is None:
             raise Full(body)
         self.take(strip, net)

@@ -7,8 +7,8 @@ from typing import Annotated, Any, Final, Literal
 from pydantic import Field
 
 from ..fields import Document, read_document
-from .bodies import Shape
 from .boards import Board, Boards, Seat
+from .bodies import Shape, Wanted
 
 FORMAT: Final = "hexlet-plan"
 Key = Annotated[str, Field(max_length=60)]
@@ -31,9 +31,10 @@ class Placing(Document):
     shape: Shape
     label: Annotated[str, Field(max_length=80)] = ""
     legs: Annotated[tuple[LegSeat, ...], Field(max_length=64)]
+    was: Annotated[tuple[Seat, ...], Field(max_length=64)] = ()  # where it still sits, while it has to move
 
 
-class Link(Document):
+class BoardWire(Document):
     """A wire from seat to seat."""
 
     net: Annotated[str, Field(max_length=60)]
@@ -63,14 +64,28 @@ class BoardPlan(Document):
     version: Literal[1] = 1
     boards: Boards
     placings: Annotated[tuple[Placing, ...], Field(max_length=400)]
-    links: Annotated[tuple[Link, ...], Field(max_length=400)] = ()
+    links: Annotated[tuple[BoardWire, ...], Field(max_length=400)] = ()
     meetings: Annotated[tuple[Meeting, ...], Field(max_length=100)] = ()
     heavy: Annotated[tuple[Key, ...], Field(max_length=100)] = ()
+    pinned: Annotated[tuple[Key, ...], Field(max_length=400)] = ()  # parts that somebody put where they are
+    out: Annotated[tuple[Placing, ...], Field(max_length=400)] = ()  # parts still on the board that must go
+    out_links: Annotated[tuple[BoardWire, ...], Field(max_length=400)] = ()
 
     @property
     def of(self) -> dict[str, Placing]:
         """Each placing by its part's key."""
         return {p.part: p for p in self.placings}
+
+
+def meetings(what: Wanted) -> tuple[Meeting, ...]:
+    """What meets off the board."""
+    return tuple(
+        Meeting(
+            net=joint.net,
+            ends=tuple(End(part=part, ref=what.refs.get(part, part), leg=leg) for part, leg in joint.ends),
+        )
+        for joint in what.joints
+    )
 
 
 def read_plan(data: Any) -> BoardPlan:
@@ -81,4 +96,4 @@ def read_plan(data: Any) -> BoardPlan:
     return read_document(BoardPlan, data)
 
 
-__all__ = ["Board", "BoardPlan", "End", "LegSeat", "Link", "Meeting", "Placing", "read_plan"]
+__all__ = ["Board", "BoardPlan", "End", "LegSeat", "BoardWire", "Meeting", "Placing", "meetings", "read_plan"]

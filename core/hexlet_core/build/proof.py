@@ -1,7 +1,8 @@
 """The proof of a plan: the netlist read back from seats and wires, against the design's.
 
-It shares nothing with the planner but the documents: metal is joined by a union-find over strips, pieces of rail,
-wires, buttons and what meets off the board. Then every net must be one piece of metal, and every piece one net.
+It shares nothing with the planner but the documents: metal is joined by a union-find over strips, pieces of
+rail, wires, buttons and what meets off the board. Then every net must be one piece of metal, and every piece
+one net.
 """
 
 from __future__ import annotations
@@ -11,8 +12,8 @@ from collections.abc import Iterator
 from typing import Literal
 
 from ..fields import Document
-from .bodies import SHAPES, Body, Wanted
 from .boards import ACROSS, LOWER, UPPER, Bench, Seat
+from .bodies import SHAPES, Body, Wanted
 from .joined import Metal, Pieces
 from .layout import BoardPlan, Placing
 
@@ -213,7 +214,9 @@ def _askew(placing: Placing) -> str:
         return "" if fine else "its legs want seats side by side in one row."
     if placing.shape == "button":
         pairs = [(c, r) for c, r in zip(columns, rows, strict=True)]
-        fine = abs(pairs[0][0] - pairs[2][0]) == 2 and pairs[0][0] == pairs[1][0] and pairs[2][0] == pairs[3][0]
+        fine = (
+            abs(pairs[0][0] - pairs[2][0]) == 2 and pairs[0][0] == pairs[1][0] and pairs[2][0] == pairs[3][0]
+        )
         return "" if fine and set(rows) == {"e", "f"} else "it wants the rows e and f, two positions apart."
     if placing.shape == "chip":
         half = len(seats) // 2
@@ -238,6 +241,12 @@ def _stretched(placing: Placing) -> str:
     if span > body.reach.high:
         return f"its legs are stretched over {span} positions; {body.reach.high} is the most."
     return ""
+
+
+def cells(placing: Placing) -> frozenset[tuple[int, int, int]]:
+    """Every seat that a part takes or lies over: board, position, pitches down."""
+    own = {(leg.seat.board, leg.seat.column, leg.seat.across) for leg in placing.legs}
+    return shadow(placing) | own
 
 
 def shadow(placing: Placing) -> frozenset[tuple[int, int, int]]:

@@ -6,12 +6,13 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
+from .boards import ACROSS, Bench, Board
 from .bodies import Body, Wanted
-from .boards import Bench, Board
 
 RAIL_SPAN = {"0": 3, "+": 4}  # from a strip's outermost seat to each rail [pitches]
 GAP_SPAN = 3  # between the two innermost rows [pitches]
 SEATS = 5  # of a strip
+MARGIN = 3  # the first position in use, where there is a choice
 
 
 class Strip(NamedTuple):
@@ -35,7 +36,9 @@ class Spot(NamedTuple):
 
 @dataclass(frozen=True)
 class Rough:
-    """A plan by strips: a spot for every leg of every body, and of each net's strips how many wires end there."""
+    """A plan by strips: a spot for every leg of every body, and of each net's strips how many wires end
+    there.
+    """
 
     legs: dict[str, tuple[Spot, ...]]
     strips: dict[str, dict[Strip, int]]
@@ -79,9 +82,42 @@ def gap_depth(body: Body) -> tuple[int, int] | None:
     return (1, 1 + more) if GAP_SPAN + more <= body.reach.high else None
 
 
+def slid(rough: Rough, ground: Ground) -> Rough:
+    """The same plan as near to the board's left end as is usual, where one board with whole rails takes it all."""
+    boards = ground.bench.boards
+    spots = [s.column for spots in rough.legs.values() for s in spots if not s.rail]
+    columns = [*spots, *(s.column for strips in rough.strips.values() for s in strips)]
+    if len(boards) > 1 or boards[0].rails == "split" or not columns:
+        return rough
+    by = MARGIN - min(columns)
+    last = ground.bench.length
+
+    def moved(column: int) -> int:
+        return min(max(column + by, 1), last)
+
+    return Rough(
+        {key: tuple(s._replace(column=moved(s.column)) for s in spots) for key, spots in rough.legs.items()},
+        {
+            net: {s._replace(column=moved(s.column)): k for s, k in strips.items()}
+            for net, strips in rough.strips.items()
+        },
+        rough.links,
+        rough.pieces,
+    )
+
+
 def rails_needed(wanted: Wanted) -> dict[str, str]:
     """The rails that something uses, net to polarity."""
     return {net: sign for net, sign in wanted.polarity.items() if net in wanted.nets}
+
+
+def outward(across: int) -> tuple[int, int] | None:
+    """A row as its side and how far it is from that side's outermost; None for a rail."""
+    if ACROSS["a"] <= across <= ACROSS["e"]:
+        return 0, across - ACROSS["a"]
+    if ACROSS["f"] <= across <= ACROSS["j"]:
+        return 1, ACROSS["j"] - across
+    return None
 
 
 class Ground:

@@ -1,23 +1,25 @@
-"""Which seat of its strip each leg takes, and which strips each wire joins: the last step of a plan, and a small one.
+"""Which seat of its strip each leg takes, and which strips each wire joins: the last step of a plan, and a
+small one.
 
-Chips, buttons and parts across the gap lie innermost, parts that go to a rail outermost. Two ends of a wire take one
-row where the row between them is free, so that the wire lies flat.
+Chips, buttons and parts across the gap lie innermost, parts that go to a rail outermost. Two ends of a wire
+take one row where the row between them is free, so that the wire lies flat.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from itertools import combinations
 from typing import Any
 
 from ortools.sat.python import cp_model
 
-from .bodies import Body, Wanted
 from .boards import LOWER, UPPER, Seat
+from .bodies import Body, Wanted
 from .joined import Metal, Pieces
-from .layout import BoardPlan, End, LegSeat, Link, Meeting, Placing
-from .rough import SEATS, Ground, Rough, Spot, Strip, gap_depth, rail_depth
+from .layout import BoardPlan, LegSeat, BoardWire, Placing, meetings
+from .proof import cells
+from .rough import SEATS, Ground, Rough, Spot, Strip, gap_depth, outward, rail_depth
 
 ROWS = (*UPPER, *LOWER)
 FLAT, INWARD = 20, 1
@@ -35,7 +37,7 @@ class Wire:
     b: Strip
 
 
-def seats_used(rough: Rough, wanted: Wanted) -> dict[Strip, int]:
+def seats_used(rough: Rough, wanted: Wanted, pins: Mapping[str, Placing]) -> dict[Strip, int]:
     """How many seats of each strip parts take or cover; wires apart."""
     used: dict[Strip, int] = {}
 
@@ -45,7 +47,13 @@ def seats_used(rough: Rough, wanted: Wanted) -> dict[Strip, int]:
     for body in wanted.bodies:
         spots = rough.legs[body.key]
         columns = [s.column for s in spots]
-        if body.shape == "button":
+        if body.key in pins:
+            shift = columns[0] - pins[body.key].legs[0].seat.column
+            for _, column, across in cells(pins[body.key]):
+                row = outward(across)
+                if row is not None:
+                    more(Strip(row[0], column + shift))
+        elif body.shape == "button":
             for side in (0, 1):
                 for column in range(min(columns), max(columns) + 1):
                     more(Strip(side, column))
@@ -73,9 +81,9 @@ def _two_takes(body: Body, spots: tuple[Spot, ...], more: Any) -> None:
         more(Strip(1, on[0].column), below)
 
 
-def wires(rough: Rough, wanted: Wanted) -> list[Wire]:
+def wires(rough: Rough, wanted: Wanted, pins: Mapping[str, Placing]) -> list[Wire]:
     """The wires that make one piece of each net's strips: the shortest tree that the free seats allow."""
-    used, found = seats_used(rough, wanted), []
+    used, found = seats_used(rough, wanted, pins), []
     for net, strips in rough.strips.items():
         if net in wanted.polarity or len(strips) < 2:
             continue
@@ -154,15 +162,15 @@ class _Rails:
 class Rows:
     """The seats of one plan."""
 
-    def __init__(self, rough: Rough, wanted: Wanted, ground: Ground) -> None:
-        self.rough, self.wanted, self.ground = rough, wanted, ground
+    def __init__(self, rough: Rough, wanted: Wanted, ground: Ground, pins: Mapping[str, Placing]) -> None:
+        self.rough, self.wanted, self.ground, self.pins = rough, wanted, ground, pins
         self.m = cp_model.CpModel()
         self.x: list[Any] = []
         self.y: list[Any] = []
         self.terms: list[Any] = []
         self.row: dict[tuple[str, int], Any] = {}  # of a body's leg
         self.lane: dict[str, Any] = {}  # of a rail's strip's wire
-        self.wires = wires(rough, wanted)
+        self.wires = wires(rough, wanted, pins)
         self.ends: list[tuple[Any, Any]] = []
         self._bodies()
         self._wires()
@@ -189,7 +197,15 @@ class Rows:
         for body in self.wanted.bodies:
             spots = self.rough.legs[body.key]
             columns = [s.column for s in spots if not s.rail]
-            if body.shape in ("chip", "button"):
+            if body.key in self.pins:
+                placing = self.pins[body.key]
+                for board, column, across in sorted(cells(placing)):
+                    row = outward(across)
+                    if row is not None:
+                        side, first = row
+                        at = self.ground.bench.starts[board - 1] + column
+                        self._box(at, 1, first if side == 0 else 2 * SEATS - 1 - first)
+            elif body.shape in ("chip", "button"):
                 self._box(min(columns), max(columns) - min(columns) + 1, SEATS - 1, 2)
                 for k, s in enumerate(spots):
                     self.row[body.key, k] = SEATS - 1 + s.side
@@ -245,7 +261,9 @@ class Rows:
                     self._box(low + 1, high - low - 1, a, 1, flat)
                 self.terms.append(FLAT * (1 - flat))
             else:  # over the gap: from the rows next to it
-                self.terms += [INWARD * (SEATS - 1 - self._outer(r, s.side)) for r, s in ((a, wire.a), (b, wire.b))]
+                self.terms += [
+                    INWARD * (SEATS - 1 - self._outer(r, s.side)) for r, s in ((a, wire.a), (b, wire.b))
+                ]
 
     # --- the plan ---------------------------------------------------------------------------------------
     def plan(self) -> BoardPlan | None:
@@ -257,6 +275,10 @@ class Rows:
             return None
         self.value = solver.value
         rails = _Rails(self.ground, self.rough)
+        for placing in self.pins.values():
+            for leg in placing.legs:
+                if leg.seat.rail:
+                    rails.taken.add((leg.seat.rail, leg.seat.side, self.ground.bench.column(leg.seat)))
         for body in self.wanted.bodies:
             if body.shape == "button":
                 for k in (0, 2):
@@ -265,15 +287,11 @@ class Rows:
         links = [*self._short(rails), *self._long()]
         placings = {b.key: p for b in self._order() for p in [self._placing(b, rails)]}
         links += self._bridges(rails)
-        refs = {b.key: b.ref for b in self.wanted.bodies}
         return BoardPlan(
             boards=self.ground.bench.boards,
             placings=tuple(placings[b.key] for b in self.wanted.bodies),
             links=tuple(links),
-            meetings=tuple(
-                Meeting(net=j.net, ends=tuple(End(part=p, ref=refs.get(p, p), leg=leg) for p, leg in j.ends))
-                for j in self.wanted.joints
-            ),
+            meetings=meetings(self.wanted),
             heavy=tuple(sorted(self.wanted.heavy)),
         )
 
@@ -282,11 +300,11 @@ class Rows:
         yield from (b for b in self.wanted.bodies if b.shape != "leads")
         yield from (b for b in self.wanted.bodies if b.shape == "leads")
 
-    def _short(self, rails: _Rails) -> Iterator[Link]:
+    def _short(self, rails: _Rails) -> Iterator[BoardWire]:
         """From a strip to the rail beside it."""
         for body in self.wanted.bodies:  # what goes straight to a rail has its seat first
             spots = self.rough.legs[body.key]
-            if body.shape == "two" and len([s for s in spots if s.rail]) == 1:
+            if body.shape == "two" and body.key not in self.pins and len([s for s in spots if s.rail]) == 1:
                 spot = next(s for s in spots if s.rail)
                 rails.taken.add((spot.rail, spot.side, spot.column))
         for net, strips in self.rough.strips.items():
@@ -295,36 +313,50 @@ class Rows:
                 for strip in sorted(strips):
                     seat = self.ground.bench.seat(strip.column, ROWS[self.value(self.lane[f"{strip}"])])
                     if rails.join(("strip", *strip), rails.piece(sign, strip.side, strip.column)):
-                        yield Link(net=net, a=seat, b=rails.at(sign, strip.side, strip.column))
+                        yield BoardWire(net=net, a=seat, b=rails.at(sign, strip.side, strip.column))
 
-    def _long(self) -> Iterator[Link]:
+    def _long(self) -> Iterator[BoardWire]:
         for wire, (a, b) in zip(self.wires, self.ends, strict=True):
-            yield Link(
+            yield BoardWire(
                 net=wire.net,
                 a=self.ground.bench.seat(wire.a.column, ROWS[self.value(a)]),
                 b=self.ground.bench.seat(wire.b.column, ROWS[self.value(b)]),
             )
 
-    def _bridges(self, rails: _Rails) -> Iterator[Link]:
+    def _bridges(self, rails: _Rails) -> Iterator[BoardWire]:
         """Between the pieces of rail in use, at their ends."""
         for sign, net in self.wanted.rails.items():
             own = [self.ground.bench.segments[k] for s, k in rails.pieces if s == sign]
             for one, two in zip(own, own[1:], strict=False):
                 across = one.side != two.side
-                if not rails.join(rails.piece(sign, one.side, one.last), rails.piece(sign, two.side, two.first)):
+                if not rails.join(
+                    rails.piece(sign, one.side, one.last), rails.piece(sign, two.side, two.first)
+                ):
                     continue
                 a = rails.near(sign, one.side, one.last)
                 b = rails.near(sign, two.side, two.last if across else two.first)
-                yield Link(net=net, a=a, b=b)
+                yield BoardWire(net=net, a=a, b=b)
 
     def _placing(self, body: Body, rails: _Rails) -> Placing:
+        if body.key in self.pins:
+            known = self.pins[body.key]
+            legs = [
+                k.model_copy(update={"net": leg.net}) for k, leg in zip(known.legs, body.legs, strict=True)
+            ]
+            return known.model_copy(
+                update={"ref": body.ref, "label": body.label, "kind": body.kind, "legs": tuple(legs)}
+            )
         spots = self.rough.legs[body.key]
         on = [s for s in spots if not s.rail]
         legs = []
         shift = 0
         for k, (spot, leg) in enumerate(zip(spots, body.legs, strict=True)):
             if not spot.rail:
-                row = self.value(self.row[body.key, k]) if not isinstance(self.row[body.key, k], int) else self.row[body.key, k]
+                row = (
+                    self.value(self.row[body.key, k])
+                    if not isinstance(self.row[body.key, k], int)
+                    else self.row[body.key, k]
+                )
                 seat = self.ground.bench.seat(spot.column, ROWS[row])
             elif body.shape == "two" and on:
                 seat = rails.at(spot.rail, spot.side, spot.column)
@@ -335,9 +367,13 @@ class Rows:
                 beside = on[0] if on else Spot(0, self.ground.columns[0])
                 seat = rails.near(spot.rail, beside.side, beside.column)
             legs.append(LegSeat(leg=leg.name, net=leg.net, seat=seat))
-        return Placing(part=body.key, ref=body.ref, kind=body.kind, shape=body.shape, label=body.label, legs=tuple(legs))
+        return Placing(
+            part=body.key, ref=body.ref, kind=body.kind, shape=body.shape, label=body.label, legs=tuple(legs)
+        )
 
 
-def seated(rough: Rough, wanted: Wanted, ground: Ground) -> BoardPlan | None:
+def seated(
+    rough: Rough, wanted: Wanted, ground: Ground, pins: Mapping[str, Placing] | None = None
+) -> BoardPlan | None:
     """A plan with every leg in a seat; None where its strips have no room for that."""
-    return Rows(rough, wanted, ground).plan()
+    return Rows(rough, wanted, ground, pins or {}).plan()

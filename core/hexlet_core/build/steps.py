@@ -13,25 +13,18 @@ from ..circuit.devices import CurrentSource, Resistor
 from ..circuit.netlist import GROUND, Netlist
 from ..circuit.solve import operating_point
 from ..design.circuit import device_of
+from ..design.document import SUPPLY
 from ..design.study import Study
 from ..quantity import show
-from ..stages.contract import Corner, Demand, Open, Placed, Site, Step, Switch
+from ..stages.contract import Corner, Open, Placed, Site, Step, Switch
+from ..stages.contract.descriptions import StepSeat
 from ..stages.contract.stage import ROLES, Behaving, Stepped
+from .boards import Seat
+from .bodies import STRIP_LIMIT, taken
+from .joined import Metal
+from .layout import BoardPlan, BoardWire
+from .lying import COIL, FULL, lies, names, seats_of, wire_id
 
-FULL = {
-    "g": "gate",
-    "d": "drain",
-    "s": "source",
-    "b": "base",
-    "c": "collector",
-    "e": "emitter",
-    "a": "anode",
-    "k": "cathode",
-    "com": "common",
-    "no": "NO",
-    "nc": "NC",
-}
-COIL = {"a": "coil", "b": "coil"}
 PLAIN = ("resistor", "load", "capacitor", "fuse")
 PROBING = 1e-6  # the meter's current on ohms [A]
 OPEN_OHMS = 2e7  # what it shows as OL
@@ -78,24 +71,83 @@ METER_WAYS: dict[str, str] = {
 # A dual timer's legs: each half's own, by pin.
 HALF = ("discharge", "threshold", "control", "reset", "output", "trigger")
 FIRST_HALF, SECOND_HALF = (1, 2, 3, 4, 5, 6), (13, 12, 11, 10, 9, 8)
-STRIP_LIMIT = 1.0  # what a breadboard's springs carry [A]
 LEAST_LIMIT, LEAST_FUSE = 0.05, 0.5  # the lowest current limit and fuse worth setting [A]
 
 
-class Plan:
-    """The steps of one design, put together from its blocks' parts."""
+class Building:
+    """The steps of one design, put together from its blocks' parts; with a plan of its board, each names its
+    seats.
+    """
 
-    def __init__(self, here: Study) -> None:
-        self.here = here
+    def __init__(self, here: Study, plan: BoardPlan | None) -> None:
+        self.here, self.plan = here, plan
+        self.placings = plan.of if plan else {}
+        self.links = list(enumerate(plan.links)) if plan else []
+        self.reached: set[Metal] = set()  # strips and rails that something is on
 
     def steps(self) -> Iterator[Step]:
         """Rails first, then the blocks from the signals on, then power."""
-        yield Step(
-            id="rails",
-            action="link",
-            title="Bridge the rails",
-            detail="Top 0 V rail to the bottom one, top + rail to the bottom one. Nothing is powered yet.",
-        )
+        yield from self._rails()
+        yield from self._duals()
+        titles = [stage.title for role in ROLES for stage, _ in self.here.of_role(role)]
+        counted: dict[str, int] = {}
+        for role in ROLES:
+            for stage, site in self.here.of_role(role):
+                counted[stage.title] = counted.get(stage.title, 0) + 1
+                of = titles.count(stage.title)
+                group = f"{stage.title}, {counted[stage.title]} of {of}" if of > 1 else stage.title
+                for step in self._block(site):
+                    yield step.model_copy(update={"group": group})
+        yield from self._wires(every=True)
+        yield from self._meetings()
+        yield from self._power()
+
+    def _block(self, site: Site) -> Iterator[Step]:
+        """One sub-circuit: its resistors first, so that they can be measured before a transistor lies across."""
+        parts = [p for p in self.here.flow.parts(site.id) if p.listed]
+        first = [p for p in parts if p.kind == "resistor"]
+        for part in first:
+            yield from self.placed(site.id, part)
+        yield from self._wires()
+        if self.here.flow.stage(site.id).role == "drive":
+            yield from self._through(site.id, first)
+        for part in parts:
+            if part not in first:
+                yield from self.placed(site.id, part)
+        yield from self._wires()
+        if self.here.flow.stage(site.id).role == "drive":
+            yield from self._heavy(site)
+        yield from self._own(site.id)
+
+    # --- wires ------------------------------------------------------------------------------------------
+    def _rails(self) -> Iterator[Step]:
+        """The rails joined, and nothing between them."""
+        if self.plan is None:
+            yield Step(
+                id="rails",
+                action="link",
+                title="Bridge the rails",
+                detail="Top 0 V rail to the bottom one, top + rail to the bottom one. Nothing is powered yet.",
+            )
+        else:
+            for placing in self.plan.out:
+                yield Step(
+                    id=f"out.{placing.part}"[:60],
+                    action="out",
+                    title=f"Take {placing.ref} out",
+                    detail=f"It is not needed any more: {', '.join(leg.seat.word for leg in placing.legs)}.",
+                )
+            for link in self.plan.out_links:
+                yield Step(
+                    id=f"out.{wire_id(link)}",
+                    action="out",
+                    title=f"Take out the wire {link.a.word} to {link.b.word}",
+                    detail="It is not needed any more.",
+                )
+            for k, link in self.links:
+                if link.a.rail and link.b.rail:
+                    yield self._wire(k, link)
+            self.links = [(k, link) for k, link in self.links if not (link.a.rail and link.b.rail)]
         yield Step(
             id="rails_apart",
             action="check",
@@ -103,25 +155,46 @@ class Plan:
             detail="Ohms between + and 0 V: nothing may join them.",
             expect="OL",
         )
-        yield from self._duals()
-        here = self.here
-        for role in ROLES:
-            for _, site in here.of_role(role):
-                parts = here.flow.parts(site.id)
-                if role == "drive":
-                    # Its resistors first, so that they can be measured before a transistor lies across them.
-                    first = [p for p in parts if p.kind == "resistor"]
-                    for part in first:
-                        yield from self.placed(site.id, part)
-                    yield from self._through(site.id, first)
-                    parts = tuple(p for p in parts if p not in first)
-                for part in parts:
-                    if part.listed:
-                        yield from self.placed(site.id, part)
-                if role == "drive":
-                    yield from self._heavy(site)
-                yield from self._own(site.id)
-        yield from self._power()
+
+    def _wires(self, every: bool = False) -> Iterator[Step]:
+        """The wires whose two ends have come to something; or all that are left."""
+        later = []
+        for k, link in self.links:
+            if every or all(s.rail or _metal(s) in self.reached for s in (link.a, link.b)):
+                yield self._wire(k, link)
+            else:
+                later.append((k, link))
+        self.links = later
+
+    def _wire(self, k: int, link: BoardWire) -> Step:
+        word = self.here.called(link.net)
+        return Step(
+            id=wire_id(link),
+            action="link",
+            title=f"Wire: {link.a.word} to {link.b.word}",
+            detail=f"A wire from {link.a.word} to {link.b.word}. Both are {word}.",
+            wire=f"w{k}",
+            seats=(StepSeat(leg="", seat=link.a.word), StepSeat(leg="", seat=link.b.word)),
+        )
+
+    def _meetings(self) -> Iterator[Step]:
+        """What is joined beside the board."""
+        for meeting in self.plan.meetings if self.plan else ():
+            kinds = {
+                p.ref: part.kind for _, ref, part in self.here.placed for p in meeting.ends if p.ref == ref
+            }
+            ends = [
+                f"{e.ref} {names(kinds.get(e.ref, '')).get(e.leg.rstrip('0123456789'), e.leg)}"
+                for e in meeting.ends
+            ]
+            heavy = self.plan is not None and any(e.part in self.plan.heavy for e in meeting.ends)
+            thick = " It carries the load's current: take a wire thick enough." if heavy else ""
+            yield Step(
+                id=f"meet.{meeting.net}"[:60],
+                action="link",
+                title=f"Off the board: {' to '.join(ends)}"[:90],
+                detail=f"Joined at the parts themselves, with wires of their own, not through a strip.{thick}",
+            )
 
     def _duals(self) -> Iterator[Step]:
         """Two timers of one kind on one rail fit one dual package."""
@@ -148,7 +221,7 @@ class Plan:
 
     def _heavy(self, site: Site) -> Iterator[Step]:
         """What flows is more than a strip carries: then the load's path stays off the board."""
-        amps = self._taken(site)
+        amps = taken(self.here, site)
         if amps > STRIP_LIMIT:
             yield Step(
                 id=f"{site.id}.heavy.place",
@@ -174,6 +247,64 @@ class Plan:
 
     def placed(self, block: str, part: Placed) -> Iterator[Step]:
         """Which leg of a part goes where; and a check by the meter where it has one."""
+        key = f"{block}.{part.local}"
+        own = [p for k, p in self.placings.items() if k == key or k.startswith(f"{key}.")]
+        if not own:
+            yield from self._unplanned(block, part)
+            return
+        check = [self._check(block, part)] if part.check is not None else []
+        if own[0].shape == "leads":
+            yield from check  # off the board it is tried before it is wired
+        for placing in own:
+            self.reached |= {_metal(leg.seat) for leg in placing.legs if not leg.seat.rail}
+            title, detail = lies(placing, part)
+            moved = bool(placing.was) and tuple(leg.seat for leg in placing.legs) != placing.was
+            if moved:
+                detail = f"Move it from {', '.join(s.word for s in placing.was)}. {detail}"
+            action: Literal["place", "link", "move"] = (
+                "move" if moved else "link" if placing.shape == "leads" else "place"
+            )
+            yield Step(
+                id=f"{placing.part}.place",
+                action=action,
+                title=f"Move {title}"[:90] if moved else title[:90],
+                part=self.here.flow.ref(block, part.local),
+                detail=detail,
+                key=placing.part,
+                seats=seats_of(placing, part),
+            )
+        if own[0].shape != "leads":
+            yield from check
+
+    def _check(self, block: str, part: Placed) -> Step:
+        """A part by the meter."""
+        assert part.check is not None
+        ref = self.here.flow.ref(block, part.local)
+        return Step(
+            id=f"{block}.{part.local}.check",
+            action="check",
+            title=f"{ref}, by the meter",
+            part=ref,
+            detail=part.check[0],
+            expect=part.check[1],
+            key=f"{block}.{part.local}",
+        )
+
+    def _unplanned(self, block: str, part: Placed) -> Iterator[Step]:
+        """The same by strips, where there is no plan; where there is, the part has no lead to the board."""
+        if self.plan is not None:
+            ref = self.here.flow.ref(block, part.local)
+            if part.check is not None:
+                yield self._check(block, part)
+            yield Step(
+                id=f"{block}.{part.local}.place",
+                action="link",
+                title=f"{ref}: beside the board",
+                part=ref,
+                detail=f"{part.title}. Nothing of it goes through a strip: it is wired at its own leads, further on.",
+                key=f"{block}.{part.local}",
+            )
+            return
         here, ref = self.here, self.here.flow.ref(block, part.local)
         legs = part.card.legs if part.card is not None else ()
         words = {t: here.word(block, net) for t, net in part.legs.items()}
@@ -194,18 +325,7 @@ class Plan:
         )
         off = "" if part.on_board else " It stays off the board, on leads of its own."
         action: Literal["place", "link"] = "place" if part.on_board else "link"
-        check: tuple[Step, ...] = ()
-        if part.check is not None:
-            check = (
-                Step(
-                    id=f"{block}.{part.local}.check",
-                    action="check",
-                    title=f"{ref}, by the meter",
-                    part=ref,
-                    detail=part.check[0],
-                    expect=part.check[1],
-                ),
-            )
+        check = [self._check(block, part)] if part.check is not None else []
         if not part.on_board:
             yield from check  # off the board it is tried before it is wired
         yield Step(
@@ -250,16 +370,18 @@ class Plan:
             yield from AC_POWER
             return
         supply = self.here.design.supply
-        taken = sum(self._taken(site) for _, site in self.here.of_role("drive"))
-        limit, fuse = max(LEAST_LIMIT, 2 * taken), max(LEAST_FUSE, 2 * taken)
+        amps = sum(taken(self.here, site) for _, site in self.here.of_role("drive"))
+        limit, fuse = max(LEAST_LIMIT, 2 * amps), max(LEAST_FUSE, 2 * amps)
         yield Step(
             id="current_limit",
             action="link",
             title="Supply on, its current limit low",
             detail=(
                 f"Limit at {show(limit, 'A', 1)}, twice what the load takes, or a {show(fuse, 'A', 1)} fuse. "
-                "+ to the + rail, − to the 0 V rail. Every signal is held at rest by a jumper for now."
+                f"{self._supply_leads()} Every signal is held at rest by a jumper for now."
             ),
+            key=SUPPLY if SUPPLY in self.placings else "",
+            seats=seats_of(self.placings[SUPPLY], None) if SUPPLY in self.placings else (),
         )
         for _, site in self.here.of_role("behaviour"):
             if not any(p.listed for b, _ in site.joined("command") for p in self.here.flow.parts(b)):
@@ -326,22 +448,28 @@ class Plan:
         if not site.seen("command"):
             return
         name = site.command.name
+        before = {b for b, _ in site.joined("command")}
+        leads = [p for p in self.placings.values() if p.kind == "pin" and p.part.partition(".")[0] in before]
+        ends = ", ".join(f"{names('pin').get(x.leg, x.leg)} in {x.seat.word}" for p in leads for x in p.legs)
         yield Step(
             id=f"{site.id}.command.place",
             action="link",
             title=f"The {name} in place of the jumper",
-            detail=f"The {name}'s output to the signal's strip, its 0 V to the 0 V rail.",
+            detail=f"The {name}'s leads: {ends}."
+            if ends
+            else f"The {name}'s output to the signal's strip, its 0 V to the 0 V rail.",
+            key=leads[0].part if leads else "",
+            seats=tuple(s for p in leads for s in seats_of(p, None)),
         )
 
-    def _taken(self, site: Site) -> float:
-        """The most that a drive's loads take for good [A]."""
-        rail = self.here.design.supply.as_rail()
-        try:
-            return sum(
-                f.most(rail.high) for f in self.here.flow.seen(site.id, "out") if isinstance(f, Demand)
-            )
-        except Open:
-            return 0.0
+    def _supply_leads(self) -> str:
+        placing = self.placings.get(SUPPLY)
+        if placing is None:
+            return "+ to the + rail, − to the 0 V rail."
+        return (
+            ", ".join(f"{names('')[x.leg] if x.leg == '-' else x.leg} in {x.seat.word}" for x in placing.legs)
+            + "."
+        )
 
 
 AC_POWER = (
@@ -378,8 +506,12 @@ def _short(word: str) -> str:
     return word.removeprefix("the ").removesuffix(" strip")
 
 
-def steps(here: Study) -> tuple[Step, ...]:
+def _metal(seat: Seat) -> Metal:
+    return ("strip", seat.board, seat.side, seat.column)
+
+
+def steps(here: Study, plan: BoardPlan | None = None) -> tuple[Step, ...]:
     """All steps; none where the design lies above 30 V AC or 60 V DC, or something is not joined yet."""
     if here.design.supply.walled or here.open:
         return ()
-    return tuple(Plan(here).steps())
+    return tuple(Building(here, plan).steps())

@@ -1,26 +1,28 @@
 """Which strip each leg takes: exact, by constraint programming, with a bound on the number of wires.
 
-A position is a number: the column above the gap, the column plus `over` below it; `over` is more than any part
-spans, so that two positions near each other are on one side. Each net owns slots, strips that may be in use; every
-leg is in one slot of its net, or on a rail. The wires of a net need no routing: strips less one, less what buttons
-join within themselves; on a rail's net one for each strip, and one for each further piece of rail. Whether such a
-tree fits the free seats is a sum of degrees.
+A position is a number: the column above the gap, the column plus `over` below it; `over` is more than any
+part spans, so that two positions near each other are on one side. Each net owns slots, strips that may be in
+use; every leg is in one slot of its net, or on a rail. The wires of a net need no routing: strips less one,
+less what buttons join within themselves; on a rail's net one for each strip, and one for each further piece
+of rail. Whether such a tree fits the free seats is a sum of degrees.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
 from ortools.sat.python import cp_model
 
 from .bodies import Body, Wanted
-from .rough import SEATS, Ground, Rough, Spot, Strip, gap_depth, rail_depth, rails_needed
+from .layout import Placing
+from .proof import cells
+from .rough import SEATS, Ground, Rough, Spot, Strip, gap_depth, outward, rail_depth, rails_needed
 
 EXTRA = 4  # strips of a net beyond those that its legs force
 FULL_STRIP = 3  # legs that a strip of a large net is thought to take
-WEIGHTS = {"spread": 2, "gap": 3, "standing": 6, "order": 2, "width": 1, "beside": 2, "span": 1}
+WEIGHTS = {"spread": 2, "gap": 3, "standing": 6, "order": 3, "width": 1, "beside": 2, "span": 1}
 
 
 @dataclass
@@ -51,19 +53,20 @@ class _Ended:
 class Model:
     """The constraints of one board and one circuit."""
 
-    def __init__(self, wanted: Wanted, ground: Ground, pins: dict[str, tuple[Spot, ...]] | None = None) -> None:
+    def __init__(self, wanted: Wanted, ground: Ground, pins: Mapping[str, Placing] | None = None) -> None:
         self.wanted, self.ground, self.pins = wanted, ground, pins or {}
         self.m = cp_model.CpModel()
         self.rails = rails_needed(wanted)
         last = max(ground.columns)
         self.over = last + 10
-        self.reach = cp_model.Domain.from_values(
-            [*ground.columns, *(c + self.over for c in ground.columns)]
-        )
+        self.reach = cp_model.Domain.from_values([*ground.columns, *(c + self.over for c in ground.columns)])
         self.top = self.over + last
         self.ends: dict[tuple[str, int], _Ended] = {}
         self.seats: list[tuple[Any, Any]] = []  # intervals with demands
-        self.bodies: tuple[list[Any], list[Any]] = ([], [])  # rectangles: along the board, across a half of it
+        self.bodies: tuple[list[Any], list[Any]] = (
+            [],
+            [],
+        )  # rectangles: along the board, across a half of it
         self.gap: list[Any] = []
         self.slots: dict[str, list[Slot]] = {}
         self.joins: dict[str, list[tuple[Slot, Slot]]] = {}
@@ -120,7 +123,9 @@ class Model:
     # --- bodies ---------------------------------------------------------------------------------------
     def _place(self) -> None:
         for body in self.wanted.bodies:
-            if body.shape == "chip":
+            if body.key in self.pins:
+                self._pinned(body, self.pins[body.key])
+            elif body.shape == "chip":
                 self._chip(body)
             elif body.shape == "button":
                 self._button(body)
@@ -131,41 +136,46 @@ class Model:
             else:
                 for k, leg in enumerate(body.legs):
                     self._lead(body, k, leg.net)
-        for key, spots in self.pins.items():
-            for k, spot in enumerate(spots):
-                self._pin(self.ends[key, k], spot)
 
-    def _pin(self, end: _Ended, spot: Spot) -> None:
-        for literal, sign in end.rails:
-            self.m.add(literal == int(spot.rail == sign))
-        if not spot.rail:
-            self.m.add(end.pos == spot.column + self.over * spot.side)
+    def _pinned(self, body: Body, placing: Placing) -> None:
+        """A part that stays where it is: its legs' positions are given, and what it takes is taken."""
+        bench = self.ground.bench
+        columns = [bench.column(leg.seat) for leg in placing.legs]
+        self.base[body.key] = self.m.new_constant(min(columns))
+        for k, (leg, column) in enumerate(zip(placing.legs, columns, strict=True)):
+            pos = self.m.new_constant(column + self.over * leg.seat.side)
+            self.ends[body.key, k] = end = _Ended(pos)
+            if leg.seat.rail:
+                end.rails.append((self.m.new_constant(1), leg.seat.rail))
+        for board, column, across in sorted(cells(placing)):
+            row = outward(across)
+            if row is not None:
+                side, first = row
+                at = bench.starts[board - 1] + column + self.over * side
+                self._covers(self.m.new_constant(at), 1, 1, first)
+        if body.shape != "leads" and len({leg.seat.side for leg in placing.legs}) > 1:
+            wide = max(columns) - min(columns) + 1
+            self.gap.append(self.m.new_fixed_size_interval_var(min(columns), wide, f"{body.key} gap"))
 
-    def _start(self, body: Body, width: int) -> tuple[Any, Any]:
+    def _start(self, body: Body, width: int) -> Any:
         runs = self.ground.free_runs(width)
         base = self.m.new_int_var_from_domain(cp_model.Domain.from_values(runs), body.key)
         self.base[body.key] = base
-        turned = self._bool(f"{body.key} turned")
-        if body.key not in self.pins:
-            self.m.add(turned == 0)
-        return base, turned
+        return base
 
     def _chip(self, body: Body) -> None:
         half = len(body.legs) // 2
-        base, turned = self._start(body, half)
+        base = self._start(body, half)
         for k in range(2 * half):
-            forward = k if k < half else 2 * half - 1 - k
-            plain = forward + (self.over if k < half else 0)
-            other = half - 1 - forward + (0 if k < half else self.over)
             pos = self._at(f"{body.key} {k}")
-            self.m.add(pos == base + plain + (other - plain) * turned)
+            self.m.add(pos == base + (k + self.over if k < half else 2 * half - 1 - k))
             self.ends[body.key, k] = _Ended(pos)
         self._covers(base, half, 1, SEATS - 1)
         self._covers(base + self.over, half, 1, SEATS - 1)
         self.gap.append(self.m.new_fixed_size_interval_var(base, half, f"{body.key} gap"))
 
     def _button(self, body: Body) -> None:
-        base, turned = self._start(body, 3)
+        base, turned = self._start(body, 3), self._bool(f"{body.key} turned")
         for k in range(4):
             side, pair = k % 2, 2 * (k // 2)
             pos = self._at(f"{body.key} {k}")
@@ -283,8 +293,11 @@ class Model:
                     at = [i for i, (b, j) in enumerate(self._anchored(legs)) if b is body and j in (k, k + 1)]
                     self.joins.setdefault(net, []).append((own[at[0]], own[at[1]]))
             loose = [(b, k) for b, k in legs if b.shape not in ("chip", "button")]
-            pinned = {s for b, k in loose if b.key in self.pins for s in [self.pins[b.key][k]] if not s.rail}
-            forced = max(len(pinned), -(-len(loose) // FULL_STRIP), int(not own))
+            seats = [self.pins[b.key].legs[k].seat for b, k in loose if b.key in self.pins]
+            pinned = {(s.side, s.board, s.column) for s in seats if not s.rail}
+            forced = len(pinned) + max(
+                -(-(len(loose) - len(seats)) // FULL_STRIP), int(not own and not pinned)
+            )
             free = min(len(loose), forced + EXTRA)
             fixed = len(own)
             for _ in range(free):
@@ -362,7 +375,9 @@ class Model:
             bare = "." in net and len(own) == 1 and own[0].fixed and not own[0].legs
             probes = []
             for k, slot in enumerate(own):
-                strips.append(m.new_optional_fixed_size_interval_var(slot.pos, 1, slot.active, f"{net} strip {k}"))
+                strips.append(
+                    m.new_optional_fixed_size_interval_var(slot.pos, 1, slot.active, f"{net} strip {k}")
+                )
                 self._seat(slot.pos, slot.degree, slot.active)
                 if net in self.rails:
                     self._railed(slot, self.rails[net])
@@ -397,7 +412,9 @@ class Model:
     def _outward(self) -> None:
         """Parts that go on to a rail: beside their column, one a strip at most."""
         for body in self.wanted.bodies:
-            if body.shape != "two":
+            if body.shape != "two" or (
+                body.key in self.pins and all(leg.seat.rail for leg in self.pins[body.key].legs)
+            ):
                 for k in range(len(body.legs)):
                     for literal, sign in self.ends[body.key, k].rails:
                         self._beside(self.ends[body.key, k].pos, sign, literal)
@@ -448,7 +465,9 @@ class Model:
             for one in own:
                 for two in own:
                     if one is not two:
-                        self.m.add_bool_or(one.active.negated(), two.active.negated(), one.below.negated(), two.below, both)
+                        self.m.add_bool_or(
+                            one.active.negated(), two.active.negated(), one.below.negated(), two.below, both
+                        )
             terms += [WEIGHTS["spread"] * (high - low), WEIGHTS["gap"] * both]
         wide = [b for b in self.wanted.bodies if b.shape in ("chip", "button", "inline")]
         for one, two in zip(wide, wide[1:], strict=False):
@@ -483,7 +502,7 @@ class Model:
                 end = self.ends[body.key, k]
                 sign = next((sign for literal, sign in end.rails if value(literal)), "")
                 pos = value(end.pos)
-                if sign and body.shape == "two":
+                if sign and body.shape == "two" and body.key not in self.pins:
                     other = self.ends[body.key, 1 - k]
                     pos = value(other.pos)
                 spots.append(Spot(int(pos > self.over), pos % self.over, sign))

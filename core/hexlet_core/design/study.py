@@ -183,7 +183,10 @@ class Study:
         """What one of a block's nets is called on the board: "the gate strip", with its part where there are
         several.
         """
-        net = self.flow.net(block, local)
+        return self.called(self.flow.net(block, local))
+
+    def called(self, net: str) -> str:
+        """What one of the circuit's nets is called on the board."""
         if net == GROUND:
             return "the 0 V rail"
         rail = self.design.rail.partition(".")[0]
@@ -194,7 +197,7 @@ class Study:
             return "the supply's +"
         same = {n for n in self._strips if n.partition(".")[2] == name}
         of = f" of {self.first(owner)}" if len(same) > 1 else ""
-        return f"the {name.replace('_', ' ')} strip{of}"
+        return f"the {name.replace('_', ' ').replace('~', ' ')} strip{of}"
 
     @cached_property
     def _strips(self) -> frozenset[str]:

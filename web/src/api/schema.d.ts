@@ -432,6 +432,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design_id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep
+         * @description Build by a plan from now on.
+         */
+        put: operations["api_board_keep"];
+        post?: never;
+        /**
+         * Drop
+         * @description Plan anew from nothing.
+         */
+        delete: operations["api_board_drop"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/plan/last": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Undo
+         * @description Go back to the plan before.
+         */
+        delete: operations["api_board_undo"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/board/moved": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Move
+         * @description A plan with a part moved by hand, read back and proven.
+         */
+        post: operations["api_board_move"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/board/volts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Volts
+         * @description What stands on every net at a moment of the rehearsal.
+         */
+        post: operations["api_board_volts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/boards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Own
+         * @description Say which boards are owned.
+         */
+        put: operations["api_board_own"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawer": {
         parameters: {
             query?: never;
@@ -794,6 +898,26 @@ export interface paths {
          * @description Who ends up on, whatever the order of an interlock's buttons.
          */
         post: operations["api_jobs_ask_orders"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Plan
+         * @description A plan of the board, better step by step; or the kept one mended.
+         */
+        post: operations["api_jobs_ask_plan"];
         delete?: never;
         options?: never;
         head?: never;
@@ -6685,6 +6809,137 @@ export interface components {
             meter_ways: {
                 [key: string]: string;
             };
+            board: components["schemas"]["BoardView"] | null;
+            /** Boards */
+            boards: components["schemas"]["Board"][];
+            /** Plans */
+            plans: number;
+        };
+        /**
+         * Board
+         * @description One board that a person owns.
+         */
+        Board: {
+            /**
+             * Positions
+             * @default 30
+             * @enum {integer}
+             */
+            positions: 30 | 63;
+            /**
+             * Rails
+             * @default whole
+             * @enum {string}
+             */
+            rails: "whole" | "split";
+        };
+        /**
+         * BoardPlan
+         * @description One plan: boards, parts, wires.
+         */
+        BoardPlan: {
+            /**
+             * Format
+             * @default hexlet-plan
+             * @constant
+             */
+            format: "hexlet-plan";
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+            /** Boards */
+            boards: components["schemas"]["Board"][];
+            /** Placings */
+            placings: components["schemas"]["Placing"][];
+            /**
+             * Links
+             * @default []
+             */
+            links: components["schemas"]["BoardWire"][];
+            /**
+             * Meetings
+             * @default []
+             */
+            meetings: components["schemas"]["Meeting"][];
+            /**
+             * Heavy
+             * @default []
+             */
+            heavy: string[];
+            /**
+             * Pinned
+             * @default []
+             */
+            pinned: string[];
+            /**
+             * Out
+             * @default []
+             */
+            out: components["schemas"]["Placing"][];
+            /**
+             * Out Links
+             * @default []
+             */
+            out_links: components["schemas"]["BoardWire"][];
+        };
+        /**
+         * BoardView
+         * @description One plan of one design: proven where there are no findings.
+         *
+         *     `fits` says whether it was made for the design's parts as they are; `words` what each net is called.
+         */
+        BoardView: {
+            plan: components["schemas"]["BoardPlan"];
+            sheet: components["schemas"]["Sheet"];
+            /** Steps */
+            steps: components["schemas"]["Step"][];
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Fits */
+            fits: boolean;
+            /** Words */
+            words: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * BoardWire
+         * @description A wire from seat to seat.
+         */
+        BoardWire: {
+            /** Net */
+            net: string;
+            a: components["schemas"]["Seat"];
+            b: components["schemas"]["Seat"];
+        };
+        /**
+         * ColumnLabel
+         * @description A position's number along the board.
+         */
+        ColumnLabel: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Text */
+            text: string;
+            /** Board */
+            board: number;
+        };
+        /**
+         * End
+         * @description A leg that meets others off the board.
+         */
+        End: {
+            /** Part */
+            part: string;
+            /** Ref */
+            ref: string;
+            /** Leg */
+            leg: string;
         };
         /**
          * Expected
@@ -6717,6 +6972,48 @@ export interface components {
             high_text: string;
         };
         /**
+         * Finding
+         * @description One way in which a plan is wrong: electrically, or as it lies on the board.
+         */
+        Finding: {
+            /**
+             * Id
+             * @enum {string}
+             */
+            id: "apart" | "joined" | "missing" | "strange" | "taken" | "nowhere" | "one_strip" | "reach" | "covered" | "needless" | "heavy";
+            /** Text */
+            text: string;
+            /**
+             * Nets
+             * @default []
+             */
+            nets: string[];
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /**
+             * Electrical
+             * @default false
+             */
+            electrical: boolean;
+        };
+        /**
+         * Frame
+         * @description What the whole map takes.
+         */
+        Frame: {
+            /** Left */
+            left: number;
+            /** Top */
+            top: number;
+            /** Right */
+            right: number;
+            /** Bottom */
+            bottom: number;
+        };
+        /**
          * Judged
          * @description A reading against its band.
          */
@@ -6728,6 +7025,30 @@ export interface components {
             standing: "inside" | "outside";
             /** Text */
             text: string;
+        };
+        /**
+         * LegSeat
+         * @description One leg in its seat; `net` says where it belongs, nothing where it stays unconnected.
+         */
+        LegSeat: {
+            /** Leg */
+            leg: string;
+            /**
+             * Net
+             * @default
+             */
+            net: string;
+            seat: components["schemas"]["Seat"];
+        };
+        /**
+         * Meeting
+         * @description Legs joined beside the board, by wires of their own.
+         */
+        Meeting: {
+            /** Net */
+            net: string;
+            /** Ends */
+            ends: components["schemas"]["End"][];
         };
         /**
          * Part
@@ -6780,6 +7101,76 @@ export interface components {
              * @default true
              */
             on_board: boolean;
+        };
+        /**
+         * PartShape
+         * @description One part: its leads, its body, the marks on it, and where its name stands.
+         */
+        PartShape: {
+            /** Part */
+            part: string;
+            /** Ref */
+            ref: string;
+            /** Label */
+            label: string;
+            /** Kind */
+            kind: string;
+            /** Shape */
+            shape: string;
+            /** Leads */
+            leads: string;
+            /**
+             * Body
+             * @default
+             */
+            body: string;
+            /**
+             * Marks
+             * @default
+             */
+            marks: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /**
+             * Upright
+             * @default false
+             */
+            upright: boolean;
+            /** Room */
+            room: number;
+            /** Seats */
+            seats: components["schemas"]["SeatShape"][];
+        };
+        /**
+         * Placing
+         * @description One part on the board, or the leads of one beside it.
+         */
+        Placing: {
+            /** Part */
+            part: string;
+            /** Ref */
+            ref: string;
+            /** Kind */
+            kind: string;
+            /**
+             * Shape
+             * @enum {string}
+             */
+            shape: "chip" | "button" | "inline" | "two" | "leads";
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Legs */
+            legs: components["schemas"]["LegSeat"][];
+            /**
+             * Was
+             * @default []
+             */
+            was: components["schemas"]["Seat"][];
         };
         /**
          * Probe
@@ -6839,6 +7230,18 @@ export interface components {
             next_do: string;
         };
         /**
+         * RowLabel
+         * @description A row's letter, or a rail's sign, at the board's edge.
+         */
+        RowLabel: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * Rung
          * @description One reading of the ladder with what was read.
          */
@@ -6852,8 +7255,79 @@ export interface components {
             place: number | null;
         };
         /**
+         * Seat
+         * @description One seat: the board counted from 1, the position along it, the row across it.
+         */
+        Seat: {
+            /**
+             * Board
+             * @default 1
+             */
+            board: number;
+            /** Column */
+            column: number;
+            /**
+             * Row
+             * @enum {string}
+             */
+            row: "+top" | "0top" | "a" | "b" | "c" | "d" | "e" | "f" | "g" | "h" | "i" | "j" | "0bottom" | "+bottom";
+        };
+        /**
+         * SeatShape
+         * @description A leg's seat as drawn.
+         */
+        SeatShape: {
+            /** Leg */
+            leg: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Word */
+            word: string;
+            /** Net */
+            net: string;
+        };
+        /**
+         * Sheet
+         * @description The whole map.
+         */
+        Sheet: {
+            /**
+             * Pitch
+             * @default 2.54
+             */
+            pitch: number;
+            frame: components["schemas"]["Frame"];
+            used: components["schemas"]["Frame"];
+            /** Strips */
+            strips: components["schemas"]["StripShape"][];
+            /** Columns */
+            columns: components["schemas"]["ColumnLabel"][];
+            /** Rows */
+            rows: components["schemas"]["RowLabel"][];
+            /** Parts */
+            parts: components["schemas"]["PartShape"][];
+            /** Wires */
+            wires: components["schemas"]["WireShape"][];
+            /** Tags */
+            tags: components["schemas"]["TagShape"][];
+        };
+        /**
+         * Spot
+         * @description A place on the map.
+         */
+        Spot: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * Step
          * @description One build step: place a part, add a link, or check; a check has the reading to expect.
+         *
+         *     `key` is the part's on the board plan and `wire` the wire's, to be lit on the map.
          */
         Step: {
             /** Id */
@@ -6862,7 +7336,7 @@ export interface components {
              * Action
              * @enum {string}
              */
-            action: "place" | "link" | "check";
+            action: "place" | "move" | "out" | "link" | "check";
             /** Title */
             title: string;
             /** Detail */
@@ -6871,6 +7345,88 @@ export interface components {
             part?: string | null;
             /** Expect */
             expect?: string | null;
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+            /**
+             * Wire
+             * @default
+             */
+            wire: string;
+            /**
+             * Seats
+             * @default []
+             */
+            seats: components["schemas"]["StepSeat"][];
+            /**
+             * Group
+             * @default
+             */
+            group: string;
+        };
+        /**
+         * StepSeat
+         * @description Where one leg goes at a step, in the board's own names.
+         */
+        StepSeat: {
+            /** Leg */
+            leg: string;
+            /** Seat */
+            seat: string;
+        };
+        /**
+         * StripShape
+         * @description One outline: a strip of five seats, or a piece of rail.
+         */
+        StripShape: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "strip" | "rail";
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Seats */
+            seats: components["schemas"]["Spot"][];
+            /** Word */
+            word: string;
+            /**
+             * Net
+             * @default
+             */
+            net: string;
+        };
+        /**
+         * TagShape
+         * @description A part beside the board, at the end of its leads.
+         */
+        TagShape: {
+            /** Part */
+            part: string;
+            /** Ref */
+            ref: string;
+            /** Text */
+            text: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Width */
+            width: number;
+            /** D */
+            d: string;
+            /** Seats */
+            seats: components["schemas"]["SeatShape"][];
         };
         /**
          * Taken
@@ -6896,14 +7452,32 @@ export interface components {
             at: string;
         };
         /**
+         * WireShape
+         * @description One wire between two seats.
+         */
+        WireShape: {
+            /** Id */
+            id: string;
+            /** Net */
+            net: string;
+            /** D */
+            d: string;
+            /** Seats */
+            seats: components["schemas"]["SeatShape"][];
+        };
+        /**
          * TickIn
-         * @description A build step done or not.
+         * @description A build step done or not; `plan` is the board plan that it belongs to, where it is not kept yet.
          */
         TickIn: {
             /** Step */
             step: string;
             /** Done */
             done: boolean;
+            /** Plan */
+            plan?: {
+                [key: string]: unknown;
+            } | null;
         };
         /**
          * SupplyIn
@@ -6935,6 +7509,109 @@ export interface components {
              * @default false
              */
             skipped: boolean;
+        };
+        /**
+         * KeepIn
+         * @description A plan to build by.
+         */
+        KeepIn: {
+            /** Plan */
+            plan: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * MoveIn
+         * @description A part of a plan to be moved by hand: shifted, with one `leg` or whole, turned round; or let go of.
+         */
+        MoveIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Script */
+            script?: {
+                [key: string]: unknown;
+            } | null;
+            /** Changes */
+            changes?: components["schemas"]["ChangeIn"][];
+            /**
+             * Channel
+             * @default 1
+             */
+            channel: number;
+            /** Plan */
+            plan: {
+                [key: string]: unknown;
+            };
+            /** Part */
+            part: string;
+            /**
+             * Along
+             * @default 0
+             */
+            along: number;
+            /**
+             * Rows
+             * @default 0
+             */
+            rows: number;
+            /** Leg */
+            leg?: number | null;
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
+            /**
+             * Pinned
+             * @default true
+             */
+            pinned: boolean;
+        };
+        /**
+         * VoltsOut
+         * @description Each net's volts, in words.
+         */
+        VoltsOut: {
+            /** Volts */
+            volts: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * VoltsIn
+         * @description A moment of the rehearsal [s].
+         */
+        VoltsIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Script */
+            script?: {
+                [key: string]: unknown;
+            } | null;
+            /** Changes */
+            changes?: components["schemas"]["ChangeIn"][];
+            /**
+             * Channel
+             * @default 1
+             */
+            channel: number;
+            /**
+             * At
+             * @default 0
+             */
+            at: number;
+        };
+        /**
+         * BoardsIn
+         * @description The boards that are owned.
+         */
+        BoardsIn: {
+            /** Boards */
+            boards: components["schemas"]["Board"][];
         };
         /**
          * DrawerOut
@@ -7477,6 +8154,7 @@ export interface components {
             otherwise: components["schemas"]["OtherwiseStep"] | null;
             orders: components["schemas"]["OrdersStep"] | null;
             holding: components["schemas"]["HoldingStep"] | null;
+            plan: components["schemas"]["PlanStep"] | null;
         };
         /**
          * Keeping
@@ -7644,6 +8322,40 @@ export interface components {
             otherwise?: components["schemas"]["Otherwise"] | null;
         };
         /**
+         * PlanStep
+         * @description How far the planning is: the best plan so far, its wires and the fewest there can be, and its proof.
+         */
+        PlanStep: {
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "first" | "fewer" | "bound" | "neat" | "kept" | "around" | "none";
+            /** Done */
+            done: number;
+            view?: components["schemas"]["BoardView"] | null;
+            /**
+             * Links
+             * @default 0
+             */
+            links: number;
+            /**
+             * Bound
+             * @default 0
+             */
+            bound: number;
+            /**
+             * Problems
+             * @default []
+             */
+            problems: components["schemas"]["Problem"][];
+            /**
+             * Says
+             * @default
+             */
+            says: string;
+        };
+        /**
          * Point
          * @description What the time is at a supply [V] or a temperature [°C].
          */
@@ -7706,6 +8418,31 @@ export interface components {
             words: string;
             /** Meant */
             meant: boolean;
+        };
+        /**
+         * Problem
+         * @description One thing wrong at one field, in words a person can act on.
+         *
+         *     `field` is a dotted path into the document; `got` is what was typed; `allowed` says the range or
+         *     choices; `suggestion` is text that would be taken at this field, when one is likely.
+         */
+        Problem: {
+            /** Field */
+            field: string;
+            /** Message */
+            message: string;
+            /**
+             * Got
+             * @default
+             */
+            got: string;
+            /**
+             * Allowed
+             * @default
+             */
+            allowed: string;
+            /** Suggestion */
+            suggestion?: string | null;
         };
         /**
          * Ribbon
@@ -7847,6 +8584,33 @@ export interface components {
              *     }
              */
             wish: components["schemas"]["Wish"];
+        };
+        /**
+         * PlanIn
+         * @description A design to plan a board for; what is `kept` stays as far as it can, `stays` to the last.
+         */
+        PlanIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Script */
+            script?: {
+                [key: string]: unknown;
+            } | null;
+            /** Changes */
+            changes?: components["schemas"]["ChangeIn"][];
+            /**
+             * Channel
+             * @default 1
+             */
+            channel: number;
+            /** Kept */
+            kept?: {
+                [key: string]: unknown;
+            } | null;
+            /** Stays */
+            stays?: string[];
         };
     };
     responses: never;
@@ -9862,6 +10626,526 @@ export interface operations {
             };
         };
     };
+    api_board_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description It does not come from the application's own page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description A fault of the program's own */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too much at once, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    api_board_drop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description It does not come from the application's own page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Something in it cannot be used; each field is named */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description A fault of the program's own */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too much at once, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    api_board_undo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description It does not come from the application's own page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Something in it cannot be used; each field is named */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description A fault of the program's own */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too much at once, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    api_board_move: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardView"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description It does not come from the application's own page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description A fault of the program's own */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too much at once, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    api_board_volts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VoltsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VoltsOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description It does not come from the application's own page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description A fault of the program's own */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too much at once, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    api_board_own: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BoardsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardsIn"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description It does not come from the application's own page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description A fault of the program's own */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too much at once, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     api_parts_stock: {
         parameters: {
             query?: never;
@@ -11510,6 +12794,93 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["AnswerIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description It does not come from the application's own page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description A fault of the program's own */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    api_jobs_ask_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanIn"];
             };
         };
         responses: {

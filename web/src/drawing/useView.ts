@@ -13,16 +13,16 @@ export type Frame = readonly [number, number, number, number]; // left, top, rig
 type View = { scale: number; x: number; y: number }; // pixels a unit, and where the grid's origin lies
 
 export const LEAST = 7.5; // pixels a unit: below it words would lie on each other
-const [MOST, USUAL, MARGIN] = [32, 16, 5];
+const [MOST, USUAL, MARGIN] = [48, 16, 5];
 
 const hold = (value: number, low: number, high: number) => Math.max(low, Math.min(high, value));
 
 /** The largest usual scale at which a frame fits a pane, centred; a wider one begins at its left. */
-export function fitted(frame: Frame, width: number, height: number): View {
+export function fitted(frame: Frame, width: number, height: number, usual = USUAL): View {
   const [left, top, right, bottom] = frame;
   const across = (width - 2 * MARGIN) / (right - left);
   const along = (height - 2 * MARGIN) / (bottom - top);
-  const scale = hold(Math.min(across, along), LEAST, USUAL);
+  const scale = hold(Math.min(across, along), LEAST, usual);
   const free = width - (right - left) * scale;
   return {
     scale,
@@ -38,9 +38,14 @@ export function zoomed(view: View, factor: number, x: number, y: number): View {
   return { scale, x: x - (x - view.x) * k, y: y - (y - view.y) * k };
 }
 
-export function useView(frame: Frame, size: readonly [number, number], pane: RefObject<HTMLElement | null>) {
+export function useView(
+  frame: Frame,
+  size: readonly [number, number],
+  pane: RefObject<HTMLElement | null>,
+  usual = USUAL,
+) {
   const [own, setOwn] = useState<View | null>(null);
-  const view = own ?? fitted(frame, size[0], size[1]);
+  const view = own ?? fitted(frame, size[0], size[1], usual);
   const now = useRef(view);
   useEffect(() => {
     now.current = view;
@@ -97,5 +102,5 @@ export function useView(frame: Frame, size: readonly [number, number], pane: Ref
       e.stopPropagation();
     },
   };
-  return { ...view, isFitted: own === null, fit: () => setOwn(null), zoom, handlers };
+  return { ...view, isFitted: own === null, fit: () => setOwn(null), look: setOwn, zoom, handlers };
 }

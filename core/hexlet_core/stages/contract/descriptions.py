@@ -50,15 +50,29 @@ class Path(Document):
     energised: str
 
 
+class StepSeat(Document):
+    """Where one leg goes at a step, in the board's own names."""
+
+    leg: str
+    seat: str
+
+
 class Step(Document):
-    """One build step: place a part, add a link, or check; a check has the reading to expect."""
+    """One build step: place a part, add a link, or check; a check has the reading to expect.
+
+    `key` is the part's on the board plan and `wire` the wire's, to be lit on the map.
+    """
 
     id: str
-    action: Literal["place", "link", "check"]
+    action: Literal["place", "move", "out", "link", "check"]
     title: str
     detail: str
     part: str | None = None
     expect: str | None = None
+    key: str = ""
+    wire: str = ""
+    seats: tuple[StepSeat, ...] = ()
+    group: str = ""  # the sub-circuit that it belongs to
 
 
 @dataclass(frozen=True)

@@ -6,7 +6,9 @@ from django.core.management.base import BaseCommand
 from django.db import transaction
 from drawer.actions import put
 from drawer.models import Item
+from hexlet_core.build.planner import planned
 from hexlet_core.cards import resistor_cards
+from hexlet_core.design.study import study
 from notebook import actions as notebook
 from workshop import actions
 from workshop.models import Design
@@ -33,8 +35,11 @@ class Command(BaseCommand):
         design = actions.create(first[1], first[0])
         for label, document in later:
             design = actions.save(design.id, document.model_dump(mode="json"), design.stamp, label)
-        for step in quillmoor.STEPS_DONE:
-            notebook.tick(design, step, True)
+        *_, last = planned(study(later[-1][1]))
+        assert last.view is not None
+        notebook.keep_plan(design, last.view.plan)
+        for step in last.view.steps[: quillmoor.STEPS_DONE]:
+            notebook.tick(design, step.id, True)
         notebook.start_run(design, 12.71)
         notebook.read(design, "b1.pin.active", "3.28", "V", over_range=False, skipped=False)
         design.save()

@@ -1,95 +1,41 @@
-// Build: parts, legs, and the ordered steps, each check with the reading to expect. One step a screen on a phone.
+// Build: the board's plan with its steps, each check with the reading to expect. One step a screen on a phone.
 import { useState } from "react";
 import type { S } from "../../api/client";
-import { Glyph } from "../../drawing/Badge";
+import { StripMap, type State } from "../../drawing/StripMap";
 import { useKeys } from "../find/keys";
+import { useMoment } from "../rehearsal/Rehearsal";
 import { stepsDone } from "../workspace/useBench";
 import { useWorkspace } from "../workspace/useDesign";
+import { BoardBar } from "./BoardBar";
+import { LegCard } from "./Legs";
+import { PartsList } from "./PartsList";
+import { StepIcon } from "./StepIcon";
+import { StepList } from "./StepList";
+import { useBoard } from "./useBoard";
+import { useVolts } from "./useVolts";
 
-const LEG: Record<string, string> = {
-  g: "gate",
-  d: "drain",
-  s: "source",
-  b: "base",
-  c: "collector",
-  e: "emitter",
-  a: "anode",
-  k: "cathode",
-  coil: "coil",
-  com: "COM",
-  no: "NO",
-  nc: "NC",
-  either: "any",
-  "+": "plus",
-  "-": "minus",
-  "~": "AC",
-};
-const ICON: Record<string, string> = {
-  place: "M0 8h5M15 8h5M5 4h10v8h-10z",
-  link: "M2 13C4 3 16 3 18 13M1 13h2M17 13h2",
-  check: "M2 14A8 8 0 0 1 18 14M10 14L14 7",
+const SAID: Record<string, (step: S["Step"]) => string> = {
+  check: () => "It reads so",
+  place: (s) => `${s.part} is in`,
+  move: (s) => `${s.part} is moved`,
+  out: () => "It is out",
 };
 
-export function StepIcon({ action }: { action: string }) {
-  return (
-    <svg width={20} height={17} viewBox="0 0 20 17" role="img" aria-label={action}>
-      <path d={ICON[action]} fill="none" stroke="currentColor" strokeWidth={1.8} />
-    </svg>
-  );
-}
-
-export function Legs({ part }: { part: S["Part"] }) {
-  const legs = part.legs ?? [];
-  if (legs.length < 2 || legs[0] === "either") return <p>Either way round.</p>;
-  const w = Math.max(120, legs.length * 44);
-  return (
-    <svg
-      className="legs"
-      viewBox={`0 0 ${w} 132`}
-      width={w}
-      role="img"
-      aria-label={`Legs from left to right, ${part.face}: ${legs.map((l) => LEG[l] ?? l).join(", ")}`}
-    >
-      <rect
-        x={10}
-        y={22}
-        width={w - 20}
-        height={42}
-        fill="var(--sheet)"
-        stroke="var(--ink)"
-        strokeWidth={2}
-      />
-      <text x={w / 2} y={48} textAnchor="middle" className="part-value">
-        {part.ref}
-      </text>
-      {legs.map((l, k) => {
-        const x = 10 + ((w - 20) * (k + 0.5)) / legs.length;
-        return (
-          <g key={k}>
-            <path d={`M${x} 64V92`} stroke="var(--copper)" strokeWidth={2.6} />
-            <path d={`M${x - 6} 92l3 -5h6l3 5l-3 5h-6z`} fill="var(--copper)" />
-            <text x={x} y={116} textAnchor="middle" className="part-value">
-              {l.length > 1 ? (LEG[l] ?? l) : l.toUpperCase()}
-            </text>
-          </g>
-        );
-      })}
-    </svg>
-  );
-}
-
-export function Build() {
-  const { opened, bench, kept, setNotice } = useWorkspace();
+/** `lighted`: whether the map shows what carries current at the rehearsal's cursor. */
+export function Build({ lighted }: { lighted: boolean }) {
+  const { bench, kept, setNotice } = useWorkspace();
+  const board = useBoard();
   const [at, setAt] = useState<number | null>(null);
-  const [view, setView] = useState<"step" | "parts">("step");
-  const steps = bench?.steps ?? [];
+  const [picked, setPicked] = useState<string | null>(null);
+  const [listed, setListed] = useState(false);
+  const { view } = board;
+  const steps = view?.steps ?? bench?.steps ?? [];
   const done = stepsDone(bench?.done ?? [], kept.acts);
   const first = steps.findIndex((s) => !done.has(s.id));
-  const current = at ?? (first < 0 ? steps.length - 1 : first);
+  const current = Math.min(at ?? (first < 0 ? steps.length - 1 : first), steps.length - 1);
   const step = steps[current];
-  const parts = bench?.parts ?? [];
-  const part = parts.find((p) => p.ref === step?.part);
   const tick = async (id: string, value: boolean) => {
+    if (value && view && !board.held) await board.keep(view.plan);
     const problems = await kept.act({ do: "step", step: id, done: value });
     if (problems) setNotice(problems[0]?.message ?? "Not taken.");
   };
@@ -102,7 +48,7 @@ export function Build() {
     { shown: "Enter", words: "done, and the next step", press: ["Enter"], alone: true, act: forward },
   ]);
   if (!bench) return <p className="empty">Working out the steps …</p>;
-  if (steps.length === 0)
+  if (bench.steps.length === 0)
     return (
       <section className="empty">
         <h3>No build plan</h3>
@@ -113,158 +59,164 @@ export function Build() {
         </p>
       </section>
     );
-  const next = steps[current + 1];
+  const built = steps.filter((s) => done.has(s.id)).length;
   return (
     <div className="build">
-      <nav className="steps" aria-label="Build steps">
-        <header>
-          <h3>Steps</h3>
-          <b className="value">
-            {bench.progress.built} of {steps.length} done
-          </b>
-        </header>
-        <div className="dashes" aria-hidden>
-          {steps.map((s, k) => (
-            <i key={s.id} className={k === current ? "now" : done.has(s.id) ? "done" : ""} />
-          ))}
-        </div>
-        <ol>
-          {steps.map((s, k) => (
-            <li key={s.id}>
-              <button
-                aria-current={k === current ? "step" : undefined}
-                className={done.has(s.id) ? "done" : ""}
-                onClick={() => setAt(k)}
-              >
-                <span className="value">{k + 1}</span>
-                <StepIcon action={s.action} />
-                <span>
-                  {s.title}
-                  {s.expect && <small className="value">{s.expect}</small>}
-                </span>
-                {done.has(s.id) && <b aria-label="done">✓</b>}
-              </button>
-            </li>
-          ))}
-        </ol>
-      </nav>
+      <StepList steps={steps} done={done} current={current} built={built} onStep={setAt} />
       <section className="step-main">
-        <div className="toggle" role="group" aria-label="What to show">
-          <button aria-pressed={view === "step"} onClick={() => setView("step")}>
-            This step
-          </button>
-          <button aria-pressed={view === "parts"} onClick={() => setView("parts")}>
-            Parts list
-          </button>
-          <span className="grow" />
-          <a className="link" href={`/api/designs/${opened.id}/export/parts`}>
-            Parts as CSV
-          </a>
-          <button className="link" onClick={() => print()}>
-            Print
-          </button>
-        </div>
-        {view === "parts" ? (
-          <table className="parts">
-            <thead>
-              <tr>
-                <th>Ref</th>
-                <th>Part</th>
-                <th>Value</th>
-                <th>Legs</th>
-                <th>In drawer</th>
-              </tr>
-            </thead>
-            <tbody>
-              {parts.map((p) => (
-                <tr key={p.ref}>
-                  <td>
-                    <b>{p.ref}</b>
-                  </td>
-                  <td>
-                    {p.title}
-                    <small>
-                      {p.rating}
-                      {p.on_board === false ? " Off the board." : ""}
-                    </small>
-                  </td>
-                  <td className="value">{p.value}</td>
-                  <td className="value">
-                    {(p.legs ?? []).map((l) => (l.length > 1 ? (LEG[l] ?? l) : l.toUpperCase())).join(" ")}
-                  </td>
-                  <td>
-                    {p.stock ? <b className="value">{p.stock}</b> : <span className="fails">to buy</span>}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        ) : step ? (
+        <BoardBar board={board} listed={listed} onListed={setListed} picked={picked} onPick={setPicked} />
+        {listed ? (
+          <PartsList parts={bench.parts} />
+        ) : (
           <>
-            <div className="step-card">
-              <p className="step-no">
-                <span className="value">{current + 1}</span> of {steps.length}{" "}
-                <StepIcon action={step.action} />
+            {view ? (
+              <PlanMap
+                view={view}
+                step={step}
+                done={done}
+                picked={picked}
+                onPick={setPicked}
+                board={board}
+                lighted={lighted}
+              />
+            ) : (
+              <p className="map-empty" role="status">
+                {board.step?.problems?.length ? "No plan yet." : "Planning the board …"}
               </p>
-              <h3>{step.title}</h3>
-              <p>{step.detail}</p>
-              {step.expect && (
-                <p className="expect">
-                  Expect <b className="value">{step.expect}</b>
-                </p>
-              )}
-              <div className="actions">
-                <button className="primary" onClick={forward}>
-                  {step.action === "check"
-                    ? "It reads so"
-                    : step.action === "place"
-                      ? `${step.part} is in`
-                      : "Done"}{" "}
-                  <kbd>Enter</kbd>
-                </button>
-                <button className="secondary" disabled={current === 0} onClick={() => setAt(current - 1)}>
-                  Back
-                </button>
-                {done.has(step.id) && (
-                  <button className="link" onClick={() => void tick(step.id, false)}>
-                    Not done after all
-                  </button>
-                )}
-              </div>
-              {next && (
-                <p className="then">
-                  <StepIcon action={next.action} /> Then {current + 2}: {next.title}{" "}
-                  {next.expect && <b className="value">{next.expect}</b>}
-                </p>
-              )}
-            </div>
-            {part && (
-              <div className="leg-card">
-                <h3>
-                  Leg order <small>{part.face}</small>
-                </h3>
-                <div className="leg-row">
-                  <Legs part={part} />
-                  <p>
-                    <b>{part.title}</b>
-                    <br />
-                    Yours may differ: check its sheet, or find the legs with the meter.
-                  </p>
-                </div>
-                <p className="meter-way">
-                  <StepIcon action="check" /> {bench.meter_ways[part.kind] ?? ""}
-                </p>
-              </div>
             )}
-            {!part && (
-              <p className="hint">
-                <Glyph standing="unknown" size={16} /> The strip map, which gives every leg its hole, comes in
-                a later version.
-              </p>
+            {step && (
+              <div className="step-foot">
+                <LegCard bench={bench} part={bench.parts.find((p) => p.ref === step.part)} step={step} />
+                <StepCard
+                  step={step}
+                  number={current + 1}
+                  of={steps.length}
+                  next={steps[current + 1]}
+                  done={done.has(step.id)}
+                  onDone={forward}
+                  onBack={() => setAt(Math.max(0, current - 1))}
+                  onUndone={() => void tick(step.id, false)}
+                />
+              </div>
             )}
           </>
-        ) : null}
+        )}
       </section>
+    </div>
+  );
+}
+
+function PlanMap({
+  view,
+  step,
+  done,
+  picked,
+  onPick,
+  board,
+  lighted,
+}: {
+  lighted: boolean;
+  view: S["BoardView"];
+  step: S["Step"] | undefined;
+  done: ReadonlySet<string>;
+  picked: string | null;
+  onPick: (part: string | null) => void;
+  board: ReturnType<typeof useBoard>;
+}) {
+  const { lit } = useMoment();
+  const volts = useVolts();
+  const wires = new Map(view.steps.filter((s) => s.wire).map((s) => [s.wire!, s.id]));
+  const keyed = new Map(view.steps.filter((s) => s.key && s.action !== "check").map((s) => [s.key!, s.id]));
+  const stateOf = (id: string): State => {
+    if (step && (step.wire === id || step.key === id)) return "now";
+    const of = wires.get(id) ?? keyed.get(id) ?? `${id}.place`;
+    return done.has(of) ? "done" : "later";
+  };
+  const live = new Set(
+    view.plan.placings
+      .filter((p) => lighted && lit.has(p.ref))
+      .flatMap((p) => p.legs.map((l) => l.net ?? "")),
+  );
+  live.delete("");
+  const wrong = new Set(view.findings.flatMap((f) => [f.part ?? "", ...(f.nets ?? [])]));
+  wrong.delete("");
+  return (
+    <StripMap
+      sheet={view.sheet}
+      words={view.words}
+      volts={volts}
+      stateOf={stateOf}
+      live={live}
+      wrong={wrong}
+      pinned={new Set(view.plan.pinned)}
+      picked={picked}
+      onPick={onPick}
+      onMove={(part, along, rows, leg) => void board.move({ part, along, rows, leg })}
+      onTurn={(part) => void board.move({ part, turned: true })}
+    />
+  );
+}
+
+function StepCard({
+  step,
+  number,
+  of,
+  next,
+  done,
+  onDone,
+  onBack,
+  onUndone,
+}: {
+  step: S["Step"];
+  number: number;
+  of: number;
+  next: S["Step"] | undefined;
+  done: boolean;
+  onDone: () => void;
+  onBack: () => void;
+  onUndone: () => void;
+}) {
+  const named = (step.seats ?? []).some((s) => s.leg);
+  return (
+    <div className="step-card">
+      <h3>
+        <span className="value">{number}</span> {step.title} <small>of {of}</small>
+      </h3>
+      <p>{step.detail}</p>
+      {named && (
+        <dl className="seats">
+          {step.seats!.map((s, k) => (
+            <div key={k}>
+              <dt>{s.leg}</dt>
+              <dd className="value">{s.seat}</dd>
+            </div>
+          ))}
+        </dl>
+      )}
+      {step.expect && (
+        <p className="expect">
+          Expect <b className="value">{step.expect}</b>
+        </p>
+      )}
+      <div className="actions">
+        <button className="primary" onClick={onDone}>
+          {(SAID[step.action] ?? (() => "Done"))(step)} <kbd>Enter</kbd>
+        </button>
+        <button className="secondary" disabled={number === 1} onClick={onBack}>
+          Back
+        </button>
+        {done && (
+          <button className="link" onClick={onUndone}>
+            Not done after all
+          </button>
+        )}
+      </div>
+      {next && (
+        <p className="then">
+          <StepIcon action={next.action} /> Then {number + 1}: {next.title}{" "}
+          {next.expect && <b className="value">{next.expect}</b>}
+        </p>
+      )}
     </div>
   );
 }

@@ -344,7 +344,7 @@ function Workspace({ facet }: { facet: Facet }) {
           ) : Pane ? (
             <Pane part={part} onPart={onPart} />
           ) : facet === "build" ? (
-            <Build />
+            <Build lighted={size !== "folded"} />
           ) : (
             <Prove />
           )}

@@ -1,0 +1,66 @@
+"""A plan that takes another's place while it is being built: what has to move, and what has to come out."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+
+from .layout import BoardPlan, BoardWire, Placing
+from .lying import wire_id
+
+
+def placed_step(part: str) -> str:
+    """The step that puts a part on the board."""
+    return f"{part}.place"
+
+
+def carried(old: BoardPlan | None, new: BoardPlan, done: Collection[str]) -> tuple[BoardPlan, frozenset[str]]:
+    """The new plan knowing what the old one left on the board, and the steps that are not done any more."""
+    if old is None:
+        return new, frozenset()
+    undone: set[str] = set()
+    placings = []
+    for placing in new.placings:
+        before = old.of.get(placing.part)
+        was = _sits(before, done)
+        if was == tuple(x.seat for x in placing.legs):
+            was = ()
+        if was:
+            undone.add(placed_step(placing.part))
+        placings.append(placing.model_copy(update={"was": was}))
+    gone = [p for p in old.placings if p.part not in new.of and _sits(p, done)]
+    ids = {wire_id(link) for link in new.links}
+    loose = [link for link in old.links if wire_id(link) in done and wire_id(link) not in ids]
+    still = [p for p in old.out if f"out.{p.part}"[:60] not in done and p.part not in new.of]
+    wires = [
+        link for link in old.out_links if f"out.{wire_id(link)}" not in done and wire_id(link) not in ids
+    ]
+    plan = new.model_copy(
+        update={
+            "placings": tuple(placings),
+            "out": tuple(_once(p.part, [*still, *gone]) for p in [*still, *gone]),
+            "out_links": tuple({wire_id(k): k for k in [*wires, *loose]}.values()),
+        }
+    )
+    undone |= {placed_step(p.part) for p in gone} | {wire_id(link) for link in loose}
+    return plan, frozenset(undone)
+
+
+def _sits(placing: Placing | None, done: Collection[str]) -> tuple:  # type: ignore[type-arg]
+    """Where a part's legs are on the real board; nowhere while it is not placed."""
+    if placing is None:
+        return ()
+    if placed_step(placing.part) in done:
+        return tuple(x.seat for x in placing.legs)
+    return placing.was
+
+
+def _once(part: str, placings: list[Placing]) -> Placing:
+    return next(p for p in placings if p.part == part)
+
+
+def built(plan: BoardPlan, done: Collection[str]) -> frozenset[str]:
+    """The parts that are on the board."""
+    return frozenset(p.part for p in plan.placings if placed_step(p.part) in done)
+
+
+__all__ = ["BoardWire", "built", "carried", "placed_step"]

@@ -1,0 +1,338 @@
+"""The plan of a board, better step by step: one at once, then with fewer wires until none fewer is possible,
+then neater.
+
+Every step is deterministic: one thread, effort counted and not timed. A plan is shown only when it is proven.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+from queue import SimpleQueue
+from threading import Thread
+from typing import TYPE_CHECKING, Any, Literal, NamedTuple
+
+from ..design.study import Study
+from ..errors import Problem
+from ..fields import Document
+from .boards import OWNED, Board
+from .bodies import Wanted, wanted
+from .greedy import Full, first_plan
+from .layout import BoardPlan, BoardWire, Placing
+from .proof import cells, proof
+from .rough import Ground, Rough, slid
+from .view import BoardView, refreshed, same_legs, viewed
+
+if TYPE_CHECKING:
+    from .strips import Model
+
+SHOWN = 8  # of how many neater plans one is shown: a map that jumps about cannot be read
+Stage = Literal["first", "fewer", "bound", "neat", "kept", "around", "none"]
+FEWER = (0.3, 0.4)  # deterministic time of each search for fewer wires, from a seed of its own
+BOUND = 0.5  # of the search that raises the bound
+NEAT = 0.7  # of the search for a neater plan with as many wires
+SHARE: dict[Stage, float] = {"first": 0.1, "fewer": 0.5, "bound": 0.7, "neat": 1.0}
+
+
+class PlanStep(Document):
+    """How far the planning is: the best plan so far, its wires and the fewest there can be, and its proof."""
+
+    stage: Stage
+    done: float
+    view: BoardView | None = None
+    links: int = 0
+    bound: int = 0
+    problems: tuple[Problem, ...] = ()
+    says: str = ""
+
+
+@dataclass
+class _Best:
+    rough: Rough
+    plan: BoardPlan
+    bound: int = 0
+    solution: Sequence[int] = ()  # the same as the model has it
+
+    @property
+    def proven(self) -> bool:
+        return self.bound >= self.rough.links
+
+
+def boards_for(what: Wanted, owned: tuple[Board, ...]) -> tuple[Ground, Rough]:
+    """The fewest boards of those owned that take the circuit, and a first plan on them.
+
+    Raises: Full with the part that finds no room on all of them.
+    """
+    small_first = sorted(owned, key=lambda b: b.positions)
+    ways: list[tuple[Board, ...]] = [(b,) for b in small_first]
+    ways += [tuple(small_first[::-1][:n]) for n in range(2, len(owned) + 1)]
+    for boards in ways[:-1]:
+        try:
+            ground = Ground(boards)
+            return ground, first_plan(what, ground)
+        except Full:
+            continue
+    ground = Ground(ways[-1])
+    return ground, first_plan(what, ground)
+
+
+class Planner:
+    """One design's plan on the boards somebody owns.
+
+    What is `kept` stays where it is as far as it can; `stays` are the parts that are built already or that
+    somebody put there, and move last.
+    """
+
+    def __init__(
+        self,
+        here: Study,
+        owned: tuple[Board, ...] = OWNED,
+        kept: BoardPlan | None = None,
+        stays: frozenset[str] = frozenset(),
+    ) -> None:
+        self.here, self.what, self.owned = here, wanted(here), owned
+        self.kept, self.stays = kept, stays
+        self.pins: dict[str, Placing] = {}
+
+    def steps(self) -> Iterator[PlanStep]:
+        """Every better plan, and at last the best with what is known of it."""
+        if self.what.problems or not self.what.bodies:
+            yield PlanStep(stage="none", done=1.0, problems=self.what.problems)
+            return
+        try:
+            if self.kept is not None:
+                yield from self._around(self.kept)
+                return
+            self.ground, rough = boards_for(self.what, self.owned)
+        except Full as full:
+            yield PlanStep(stage="none", done=1.0, problems=(_no_room(full, self.owned),))
+            return
+        plan = self._seated(rough)
+        if plan is None:
+            raise AssertionError("a first plan keeps room for its wires")
+        self.best = _Best(rough, plan)
+        yield self._told("first")
+        yield from self._fewer()
+        yield from self._neater()
+
+    def _seated(self, rough: Rough) -> BoardPlan | None:
+        from .rows import seated  # the solver takes a second to load
+
+        return seated(rough, self.what, self.ground, self.pins)
+
+    def _told(self, stage: Stage, done: float = 0.0) -> PlanStep:
+        best = self.best
+        links, bound = len(best.plan.links), min(best.bound, len(best.plan.links))
+        known = "none fewer is possible" if bound == links else f"{bound} is the fewest there can be"
+        if stage in ("kept", "around"):
+            known = "round what was placed"
+        return PlanStep(
+            stage=stage,
+            done=done or SHARE[stage],
+            view=viewed(self.here, best.plan),
+            links=links,
+            bound=bound,
+            says=f"{links} {'wire' if links == 1 else 'wires'}, {known}.",
+        )
+
+    # --- round what is there ------------------------------------------------------------------------------
+    def _around(self, kept: BoardPlan) -> Iterator[PlanStep]:
+        """The kept plan where it still holds; else everything where it was but what has to move."""
+        self.ground = Ground(kept.boards)
+        known = {k: p for k, p in kept.of.items() if k in self.what.of and same_legs(p, self.what.of[k])}
+        self.pins = known
+        if known.keys() == self.what.of.keys():
+            same = refreshed(kept, self.what)
+            if not proof(same, self.what):
+                self.best = _Best(Rough({}, {}), same)
+                yield self._told("kept", 1.0)
+                return
+        rough = self._solved(known) or self._solved({k: p for k, p in known.items() if k in self.stays})
+        if rough is None:
+            rough = self._loosened({k: p for k, p in known.items() if k in self.stays})
+        plan = self._seated(rough)
+        if plan is None:
+            raise Full(self.what.bodies[-1])
+        self.best = _Best(rough, _same_wires(plan, kept).model_copy(update={"pinned": kept.pinned}))
+        yield self._told("around", 1.0)
+
+    def _solved(self, pins: dict[str, Placing], effort: float = FEWER[0]) -> Rough | None:
+        """The fewest wires with some parts where they are; None where that cannot be."""
+        from .strips import Model
+
+        self.pins = pins
+        model = Model(self.what, self.ground, pins)
+        model.m.minimize(model.links)
+        best = None
+        for found in _searched(model, effort, 0):
+            best = found.rough or best
+        return best
+
+    def _loosened(self, pins: dict[str, Placing]) -> Rough:
+        """As few parts moved as can be: those nearest to what is new first, then each tried where it was."""
+        order = self._nearest(pins)
+        count = 1
+        while (rough := self._solved({k: p for k, p in pins.items() if k not in order[:count]})) is None:
+            if count >= len(order):
+                raise Full(self.what.bodies[-1])
+            count *= 2
+        loose = order[:count]
+        for key in reversed(loose.copy()):
+            trial = {k: p for k, p in pins.items() if k not in loose or k == key}
+            found = self._solved(trial)
+            if found is not None:
+                rough, loose = found, [k for k in loose if k != key]
+        self.pins = {k: p for k, p in pins.items() if k not in loose}
+        return rough
+
+    def _nearest(self, pins: dict[str, Placing]) -> list[str]:
+        """The pinned parts, those first that share nets with what is not pinned."""
+        new = {n for b in self.what.bodies if b.key not in pins for n in b.nets} - set(self.what.polarity)
+        return sorted(pins, key=lambda k: -len(self.what.of[k].nets & new))
+
+    # --- searches ---------------------------------------------------------------------------------------
+    def _fewer(self) -> Iterator[PlanStep]:
+        """Fewer wires, from several seeds; then how few there can be."""
+        from .strips import Model
+
+        for seed, effort in enumerate(FEWER):
+            model = Model(self.what, self.ground)
+            model.m.minimize(model.links)
+            model.begin_near(self.best.rough)
+            if seed:
+                model.m.add(model.links < self.best.rough.links)
+            for found in _searched(model, effort, self.best.rough.links, random_seed=seed + 1):
+                self._bounded(model, found)
+                if self._take(found):
+                    yield self._told("fewer", SHARE["first"] + 0.2 * (seed + 1))
+            if self.best.proven:
+                return
+        model = Model(self.what, self.ground)
+        model.m.minimize(model.links)
+        model.m.add(model.links <= self.best.rough.links)
+        for found in _searched(model, BOUND, self.best.rough.links, optimize_with_core=True):
+            self._bounded(model, found)
+            self._take(found)
+        yield self._told("bound")
+
+    def _bounded(self, model: Model, found: _Found) -> None:
+        self.best.bound = max(self.best.bound, min(found.bound, model.outside))
+
+    def _take(self, found: _Found, neater: bool = False) -> bool:
+        """Keep a plan that is better, and that has a seat for every leg."""
+        rough = found.rough
+        if rough is None or (not neater and rough.links >= self.best.rough.links):
+            return False
+        plan = self._seated(slid(rough, self.ground))
+        if plan is None or any(f.electrical for f in proof(plan, self.what)):
+            return False
+        self.best = _Best(rough, plan, self.best.bound, found.solution)
+        return True
+
+    def _neater(self) -> Iterator[PlanStep]:
+        """As many wires, and pleasanter."""
+        from .strips import Model
+
+        model = Model(self.what, self.ground)
+        model.m.add(model.links <= self.best.rough.links)
+        model.m.minimize(model.neat())
+        if self.best.solution:
+            model.begin_at(self.best.solution)
+        else:
+            model.begin_near(self.best.rough)
+        for k, found in enumerate(_searched(model, NEAT, 0, linearization_level=1)):
+            if self._take(found, neater=True) and k % SHOWN == 0:
+                yield self._told("neat", 0.8)
+        yield self._told("neat")
+
+
+class _Found(NamedTuple):
+    """A solution of a model, or at the end its bound."""
+
+    rough: Rough | None
+    bound: int = 0
+    solution: Sequence[int] = ()
+
+
+def _searched(model: Model, effort: float, known: int, **parameters: Any) -> Iterator[_Found]:
+    """Every better solution of a model, and at last its bound; closing it stops the work.
+
+    Where a model that asks for fewer wires than `known` has no solution, that is the bound.
+    """
+    from ortools.sat.python import cp_model
+
+    found: SimpleQueue[_Found | None] = SimpleQueue()
+    solver = cp_model.CpSolver()
+    solver.parameters.num_workers = 1
+    solver.parameters.linearization_level = 0
+    solver.parameters.max_deterministic_time = effort
+    for name, value in parameters.items():
+        setattr(solver.parameters, name, value)
+
+    class Heard(cp_model.CpSolverSolutionCallback):
+        def on_solution_callback(self) -> None:
+            found.put(_Found(model.read(self.value), solution=list(self.response_proto.solution)))
+
+    def run() -> None:
+        heard = Heard()
+        nothing = solver.solve(model.m, heard) == cp_model.INFEASIBLE
+        found.put(_Found(None, known if nothing else _whole(solver.best_objective_bound)))
+        found.put(None)
+
+    thread = Thread(target=run, daemon=True)
+    thread.start()
+    try:
+        while (step := found.get()) is not None:
+            yield step
+    finally:
+        solver.stop_search()
+        thread.join()
+
+
+def _same_wires(plan: BoardPlan, kept: BoardPlan) -> BoardPlan:
+    """Wires that still join what they joined stay in their seats, where those are free."""
+    known = {_joins(link): link for link in kept.links}
+    taken = {(s.board, s.column, s.across) for p in plan.placings for s in (leg.seat for leg in p.legs)}
+    taken |= {cell for p in plan.placings for cell in cells(p)}
+    links, later = [], []
+    for link in plan.links:
+        old = known.get(_joins(link))
+        spots = {(s.board, s.column, s.across) for s in (old.a, old.b)} if old else set()
+        if old and not spots & taken:
+            links.append(old.model_copy(update={"net": link.net}))
+            taken |= spots
+        else:
+            later.append(link)
+    for link in later:
+        spots = {(s.board, s.column, s.across) for s in (link.a, link.b)}
+        if spots & taken:
+            return plan  # the old wires sit where a new one must
+        taken |= spots
+        links.append(link)
+    return plan.model_copy(update={"links": tuple(links)})
+
+
+def _joins(link: BoardWire) -> frozenset[tuple[int, int, int, str]]:
+    """The strips or rails that a wire joins."""
+    return frozenset((s.board, s.column, s.side, s.rail) for s in (link.a, link.b))
+
+
+def _whole(bound: float) -> int:
+    """A bound as the whole number that it means."""
+    return max(0, int(-(-(bound - 1e-6) // 1)))
+
+
+def _no_room(full: Full, owned: tuple[Board, ...]) -> Problem:
+    boards = " and ".join(f"one of {b.positions}" for b in owned)
+    return Problem(
+        full.body.path,
+        f"{full.body.ref} finds no room: the boards you own ({boards} positions) are full. Add a board, or take "
+        "a part off the design.",
+    )
+
+
+def planned(
+    here: Study, owned: tuple[Board, ...] = OWNED, kept: BoardPlan | None = None, stays: Iterable[str] = ()
+) -> Iterator[PlanStep]:
+    """The plans of a design's board, each better than the one before; or the kept one, mended."""
+    return Planner(here, owned, kept, frozenset(stays)).steps()

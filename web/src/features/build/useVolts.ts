@@ -1,0 +1,36 @@
+// What stands on every net at the cursor's moment, asked for when the cursor rests.
+import { useEffect, useState } from "react";
+import { call, client } from "../../api/client";
+import { useNow } from "../rehearsal/Rehearsal";
+import { useWorkspace } from "../workspace/useDesign";
+
+const REST = 250; // [ms]
+const NONE: ReadonlyMap<string, string> = new Map();
+
+export function useVolts(): ReadonlyMap<string, string> {
+  const { opened, shown } = useWorkspace();
+  const at = useNow();
+  const [found, setFound] = useState(NONE);
+  const { document } = opened;
+  useEffect(() => {
+    let wanted = true;
+    const timer = setTimeout(() => {
+      const body = {
+        document: document as unknown as Record<string, unknown>,
+        script: shown as unknown as Record<string, unknown> | null,
+        changes: [],
+        channel: 1,
+        at: Math.max(0, at),
+      };
+      call(client.POST("/api/board/volts", { body })).then(
+        (answer) => wanted && setFound(new Map(Object.entries(answer.volts))),
+        () => wanted && setFound(NONE),
+      );
+    }, REST);
+    return () => {
+      wanted = false;
+      clearTimeout(timer);
+    };
+  }, [document, shown, at]);
+  return found;
+}
