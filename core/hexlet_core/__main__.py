@@ -4,7 +4,9 @@ python -m hexlet_core evaluate DESIGN.json
 python -m hexlet_core confirm DESIGN.json
 python -m hexlet_core rehearse DESIGN.json [--script S.json] [--out waves.csv]
 python -m hexlet_core solve NETLIST.json [--csv]
-python -m hexlet_core parts | kinds | schema [design|netlist|script]
+python -m hexlet_core plan DESIGN.json [--boards 30,63] [--kept PLAN.json] [--out plan.json] [--svg board.svg]
+python -m hexlet_core plan DESIGN.json --check PLAN.json
+python -m hexlet_core parts | kinds | schema [design|netlist|script|plan]
 
 Errors go to stderr, one line each with the field named; the exit status is then 2.
 """
@@ -16,12 +18,16 @@ import json
 import sys
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from .errors import DocumentError, HexletError, Problem
 
+if TYPE_CHECKING:
+    from .build.boards import Board
+
 LARGEST = 5_000_000  # bytes
-SCHEMAS = ("design", "netlist", "script")
+SCHEMAS = ("design", "netlist", "script", "plan")
+WRONG = 1  # the exit status where a plan is not the design's
 INTERRUPTED = 130
 
 
@@ -101,6 +107,47 @@ def _solve(args: argparse.Namespace) -> None:
     print(answer_csv(answer) if args.csv else answer.model_dump_json(indent=1))
 
 
+def _plan(args: argparse.Namespace) -> int:
+    """The board's plan, or the proof of one."""
+    from .build.bodies import wanted
+    from .build.layout import read_plan
+    from .build.planner import planned
+    from .build.proof import proof
+    from .design.document import read_design
+    from .design.study import study
+    from .formats.board import board_svg
+
+    here = study(read_design(_read(args.file)))
+    if args.check:
+        findings = proof(read_plan(_read(args.check)), wanted(here))
+        _print([f.model_dump() for f in findings])
+        return WRONG if findings else 0
+    kept = read_plan(_read(args.kept)) if args.kept else None
+    last = None
+    for last in planned(here, _boards(args.boards), kept, kept.pinned if kept else ()):
+        print(f"{last.stage}: {last.says}", file=sys.stderr)
+    if last is None or last.view is None:
+        raise DocumentError(*(last.problems if last else ()))
+    if args.svg:
+        _write(args.svg, board_svg(last.view.plan, here.design.name))
+    text = last.view.plan.model_dump_json(indent=1)
+    if args.out:
+        _write(args.out, text + "\n")
+    elif not args.svg:
+        print(text)
+    return 0
+
+
+def _boards(text: str) -> tuple[Board, ...]:
+    from .build.boards import OWNED, Board
+
+    sizes = [s.strip() for s in text.split(",") if s.strip()]
+    wrong = next((s for s in sizes if s not in ("30", "63")), None)
+    if wrong is not None:
+        raise DocumentError(Problem("--boards", "A board has 30 or 63 positions.", got=wrong[:20]))
+    return tuple(Board.model_validate({"positions": int(s)}) for s in sizes) or OWNED
+
+
 def _parts(args: argparse.Namespace) -> None:
     from .cards import catalogue
 
@@ -128,6 +175,8 @@ def _kinds(args: argparse.Namespace) -> None:
 def _schema(args: argparse.Namespace) -> None:
     if args.of == "netlist":
         from .formats.netlist import NetlistDocument as Model
+    elif args.of == "plan":
+        from .build.layout import BoardPlan as Model  # type: ignore[assignment]
     elif args.of == "script":
         from .design.script import Script as Model  # type: ignore[assignment]
     else:
@@ -141,7 +190,7 @@ def _parser() -> argparse.ArgumentParser:
     )
     commands = parser.add_subparsers(dest="command", required=True)
 
-    def add(name: str, do: Callable[[argparse.Namespace], None]) -> argparse.ArgumentParser:
+    def add(name: str, do: Callable[[argparse.Namespace], int | None]) -> argparse.ArgumentParser:
         sub = commands.add_parser(name)
         sub.set_defaults(do=do)
         return sub
@@ -155,6 +204,11 @@ def _parser() -> argparse.ArgumentParser:
     solve = add("solve", _solve)
     solve.add_argument("file")
     solve.add_argument("--csv", action="store_true")
+    plan = add("plan", _plan)
+    plan.add_argument("file")
+    for name in ("--check", "--kept", "--out", "--svg"):
+        plan.add_argument(name)
+    plan.add_argument("--boards", default="")
     add("parts", _parts)
     add("kinds", _kinds)
     add("schema", _schema).add_argument("of", nargs="?", choices=SCHEMAS, default="design")
@@ -168,8 +222,9 @@ def main() -> int:
             stream.reconfigure(errors="backslashreplace")
     try:
         args = _parser().parse_args()
-        args.do(args)
+        status: int = args.do(args) or 0
         sys.stdout.flush()
+        return status
     except HexletError as error:
         for problem in error.problems:
             print(problem, file=sys.stderr)

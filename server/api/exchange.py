@@ -9,6 +9,8 @@ from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
 from drawer.actions import drawer
+from hexlet_core.build.layout import BoardPlan
+from hexlet_core.build.view import viewed
 from hexlet_core.design.document import Design as Document
 from hexlet_core.design.document import read_design
 from hexlet_core.design.evaluate import evaluate
@@ -16,12 +18,14 @@ from hexlet_core.design.script import Script
 from hexlet_core.design.study import study
 from hexlet_core.errors import DocumentError, Problem
 from hexlet_core.fields import read_json
+from hexlet_core.formats.board import board_svg
 from hexlet_core.formats.netlist import NetlistDocument
 from hexlet_core.formats.svg import schematic_svg
 from hexlet_core.formats.tables import parts_csv, waves_csv
 from hexlet_core.rehearsal.rehearse import waves_of
 from hexlet_core.rehearsal.script import script_of
 from ninja import Router
+from notebook import actions as notebook
 from pydantic import BaseModel
 from workshop import actions
 
@@ -30,7 +34,12 @@ from .schemas import ImportIn, Opened
 
 router = Router(tags=["exchange"])
 LARGEST = 1_000_000  # characters in an imported file
-SCHEMAS: dict[str, type[BaseModel]] = {"design": Document, "netlist": NetlistDocument, "script": Script}
+SCHEMAS: dict[str, type[BaseModel]] = {
+    "design": Document,
+    "netlist": NetlistDocument,
+    "script": Script,
+    "plan": BoardPlan,
+}
 
 
 def _file(text: str, name: str, kind: str) -> HttpResponse:
@@ -41,7 +50,9 @@ def _file(text: str, name: str, kind: str) -> HttpResponse:
 
 @router.get("/designs/{design_id}/export/{what}", response={200: None})
 def export(
-    request: HttpRequest, design_id: UUID, what: Literal["design", "parts", "waves", "schematic"]
+    request: HttpRequest,
+    design_id: UUID,
+    what: Literal["design", "parts", "waves", "schematic", "board", "plan"],
 ) -> HttpResponse:
     """A design as a file."""
     design = actions.find(design_id)
@@ -54,6 +65,15 @@ def export(
         return _file(parts_csv(here.parts), f"{stem}-parts.csv", "text/csv")
     if what == "waves":
         return _file(waves_csv(waves_of(here, script_of(here)[0])), f"{stem}-waves.csv", "text/csv")
+    if what in ("board", "plan"):
+        plan = notebook.kept_plan(design)
+        if plan is None:
+            raise DocumentError(
+                Problem("plan", "There is no plan yet. Open Build, and keep one by a step done.")
+            )
+        if what == "plan":
+            return _file(plan.model_dump_json(indent=1) + "\n", f"{stem}-plan.json", "application/json")
+        return _file(board_svg(viewed(here, plan).plan, design.name), f"{stem}-board.svg", "image/svg+xml")
     return _file(schematic_svg(here.drawing, design.name), f"{stem}.svg", "image/svg+xml")
 
 
@@ -73,7 +93,7 @@ def bring_in(request: HttpRequest, body: ImportIn) -> Opened:
 
 
 @router.get("/schema/{what}", response=dict[str, Any])
-def schema(request: HttpRequest, what: Literal["design", "netlist", "script"]) -> dict[str, Any]:
+def schema(request: HttpRequest, what: Literal["design", "netlist", "script", "plan"]) -> dict[str, Any]:
     """The JSON Schema of a format."""
     found: dict[str, Any] = json.loads(json.dumps(SCHEMAS[what].model_json_schema()))
     return found

@@ -126,6 +126,8 @@ class Planner:
         known = "none fewer is possible" if bound == links else f"{bound} is the fewest there can be"
         if stage in ("kept", "around"):
             known = "round what was placed"
+        elif stage in ("first", "fewer") and bound < links:
+            known = "looking for fewer"
         return PlanStep(
             stage=stage,
             done=done or SHARE[stage],

@@ -124,7 +124,8 @@ def _electrical(plan: BoardPlan, wanted: Wanted, reading: Reading) -> Iterator[F
     for part, leg, metal in reading.legs():
         found[part, leg] += 1
         if (part, leg) not in belongs:
-            yield Finding(id="strange", text=f"The design has no {part} with a leg {leg}.", part=part)
+            text = f"The design has no {part} with a leg {leg}."
+            yield Finding(id="strange", text=text, part=part, electrical=True)
             continue
         net = belongs[part, leg] or f"{part}.{leg} unconnected"
         pieces.setdefault(net, set()).add(metal)

@@ -12097,7 +12097,7 @@ export interface operations {
             header?: never;
             path: {
                 design_id: string;
-                what: "design" | "parts" | "waves" | "schematic";
+                what: "design" | "parts" | "waves" | "schematic" | "board" | "plan";
             };
             cookie?: never;
         };
@@ -12267,7 +12267,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                what: "design" | "netlist" | "script";
+                what: "design" | "netlist" | "script" | "plan";
             };
             cookie?: never;
         };

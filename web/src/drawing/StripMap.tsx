@@ -1,7 +1,7 @@
 // A board plan: one outline a joined strip, parts in their seats, dashed while they are still to come, copper now.
 import { useId, useLayoutEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import type { S } from "../api/client";
-import { useView } from "./useView";
+import { useView, type Frame } from "./useView";
 
 export type State = "done" | "now" | "later";
 type Spot = readonly [number, number]; // a seat's place [pitches]
@@ -17,11 +17,12 @@ type Props = {
   onPick: (part: string | null) => void;
   onMove?: (part: string, along: number, rows: number, leg?: number) => void;
   onTurn?: (part: string) => void;
-  whole?: boolean; // all of the boards, not only what is in use
+  close?: boolean; // only what is round the seats of the step, on a small screen
 };
 type Drag = { part: string; leg?: number; x: number; y: number; dx: number; dy: number };
 
 const [SEAT, CURSOR, DOT, USUAL, SPARSE] = [4.2, 8, 0.06, 30, 11]; // the first two in pixels
+const [GAP, LEAST_CLOSE] = [9.5, 5]; // the middle of the board, and positions of a close-up [pitches]
 const STRETCH = 1.5; // along the board, on the screen: names need room
 const STEPS: Record<string, Spot> = {
   ArrowLeft: [-1, 0],
@@ -40,6 +41,24 @@ const bevelled = (x: number, y: number, w: number, h: number, c = 0.2) =>
 const within = (strip: S["StripShape"], [x, y]: Spot) =>
   x >= strip.x && x <= strip.x + strip.width && y >= strip.y && y <= strip.y + strip.height;
 
+/** The height of the boards, and along them as much as is in use or has room; what is now is always there. */
+function inUse(sheet: S["Sheet"], size: readonly [number, number], now: readonly S["SeatShape"][]): Frame {
+  const { left, top, right, bottom } = sheet.frame;
+  const tall = Math.min(size[1] / (bottom - top), USUAL); // pixels a pitch, where the height decides
+  const wide = left + size[0] / (tall * STRETCH); // what then fits of the boards
+  const shown = Math.min(right, Math.max(sheet.used.right, wide, ...now.map((l) => l.x + 2.6)));
+  return [left * STRETCH, top, shown * STRETCH, bottom];
+}
+
+/** Some positions to either side of the step's seats, and the half of the board that they are in. */
+function closeUp(now: readonly S["SeatShape"][]): Frame {
+  const [xs, ys] = [now.map((l) => l.x), now.map((l) => l.y)];
+  const [up, down] = [Math.min(...ys), Math.max(...ys)];
+  const [top, bottom] = [up <= GAP ? -0.8 : GAP - 0.6, down > GAP ? 2 * GAP + 0.8 : GAP + 0.6];
+  const spare = Math.max(2.3, (LEAST_CLOSE - (Math.max(...xs) - Math.min(...xs))) / 2);
+  return [(Math.min(...xs) - spare) * STRETCH, top, (Math.max(...xs) + spare) * STRETCH, bottom];
+}
+
 export function StripMap(p: Props) {
   const { sheet, picked } = p;
   const box = useRef<HTMLDivElement>(null);
@@ -57,11 +76,7 @@ export function StripMap(p: Props) {
   const now = [...sheet.parts, ...sheet.tags, ...sheet.wires].flatMap((s) =>
     p.stateOf("part" in s ? s.part : s.id) === "now" ? s.seats : [],
   );
-  const { left, top, right, bottom } = sheet.frame;
-  const tall = Math.min(size[1] / (bottom - top), USUAL); // pixels a pitch, where the height decides
-  const wide = left + size[0] / (tall * STRETCH); // what then fits of the boards
-  const shown = p.whole ? right : Math.min(right, Math.max(sheet.used.right, wide, ...now.map((l) => l.x + 2.6)));
-  const view = useView([left * STRETCH, top, shown * STRETCH, bottom], size, box, USUAL);
+  const view = useView(p.close && now.length > 0 ? closeUp(now) : inUse(sheet, size, now), size, box, USUAL);
   const k = view.scale;
   const X = (x: number) => view.x + x * k * STRETCH;
   const Y = (y: number) => view.y + y * k;
@@ -69,7 +84,6 @@ export function StripMap(p: Props) {
     shape.seats.map((s) => hexagon(X(s.x), Y(s.y), SEAT)).join("");
   const rows = [...new Set(sheet.rows.map((r) => r.y))].sort((a, b) => a - b);
   const columns = [...new Set(sheet.columns.map((c) => c.x))].sort((a, b) => a - b);
-
 
   const step = (key: string) => {
     const [dx, dy] = STEPS[key]!;

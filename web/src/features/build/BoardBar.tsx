@@ -2,6 +2,7 @@
 import { Glyph } from "../../drawing/Badge";
 import { useWorkspace } from "../workspace/useDesign";
 import { Underway } from "../behave/Underway";
+import { BoardsOwned } from "./BoardsOwned";
 import type { useBoard } from "./useBoard";
 
 type Props = {
@@ -13,7 +14,7 @@ type Props = {
 };
 
 export function BoardBar({ board, listed, onListed, picked, onPick }: Props) {
-  const { opened } = useWorkspace();
+  const { opened, bench } = useWorkspace();
   const { view, step } = board;
   const part = view?.plan.placings.find((p) => p.part === picked);
   const pinned = picked !== null && (view?.plan.pinned ?? []).includes(picked);
@@ -47,6 +48,7 @@ export function BoardBar({ board, listed, onListed, picked, onPick }: Props) {
             still to come
           </span>
         )}
+        {!listed && bench && <BoardsOwned boards={bench.boards} onOwned={board.owned} />}
         {board.undos > 1 && (
           <button className="link" onClick={() => void board.undo()}>
             Undo move
@@ -62,7 +64,7 @@ export function BoardBar({ board, listed, onListed, picked, onPick }: Props) {
             Parts as CSV
           </a>
         )}
-        <button className="link" onClick={() => print()}>
+        <button className="link" onClick={() => void board.printed()}>
           Print
         </button>
       </div>

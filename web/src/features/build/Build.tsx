@@ -6,12 +6,14 @@ import { useKeys } from "../find/keys";
 import { useMoment } from "../rehearsal/Rehearsal";
 import { stepsDone } from "../workspace/useBench";
 import { useWorkspace } from "../workspace/useDesign";
+import { BenchSheet } from "./BenchSheet";
 import { BoardBar } from "./BoardBar";
 import { LegCard } from "./Legs";
 import { PartsList } from "./PartsList";
 import { StepIcon } from "./StepIcon";
 import { StepList } from "./StepList";
 import { useBoard } from "./useBoard";
+import { useNarrow } from "./useNarrow";
 import { useVolts } from "./useVolts";
 
 const SAID: Record<string, (step: S["Step"]) => string> = {
@@ -23,7 +25,7 @@ const SAID: Record<string, (step: S["Step"]) => string> = {
 
 /** `lighted`: whether the map shows what carries current at the rehearsal's cursor. */
 export function Build({ lighted }: { lighted: boolean }) {
-  const { bench, kept, setNotice } = useWorkspace();
+  const { opened, bench, kept, setNotice } = useWorkspace();
   const board = useBoard();
   const [at, setAt] = useState<number | null>(null);
   const [picked, setPicked] = useState<string | null>(null);
@@ -102,6 +104,7 @@ export function Build({ lighted }: { lighted: boolean }) {
           </>
         )}
       </section>
+      <BenchSheet id={opened.id} name={opened.name} steps={steps} done={done} plans={bench.plans} />
     </div>
   );
 }
@@ -125,6 +128,7 @@ function PlanMap({
 }) {
   const { lit } = useMoment();
   const volts = useVolts();
+  const narrow = useNarrow();
   const wires = new Map(view.steps.filter((s) => s.wire).map((s) => [s.wire!, s.id]));
   const keyed = new Map(view.steps.filter((s) => s.key && s.action !== "check").map((s) => [s.key!, s.id]));
   const stateOf = (id: string): State => {
@@ -142,6 +146,8 @@ function PlanMap({
   wrong.delete("");
   return (
     <StripMap
+      key={narrow ? step?.id : undefined}
+      close={narrow}
       sheet={view.sheet}
       words={view.words}
       volts={volts}

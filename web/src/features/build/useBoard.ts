@@ -14,6 +14,7 @@ export type Move = {
   turned?: boolean;
   pinned?: boolean;
 };
+const PICTURE = 400; // what the sheet's picture takes to be there [ms]
 const plain = (value: unknown) => value as Record<string, unknown>;
 const byId = (id: string) => ({ params: { path: { design_id: id } } });
 
@@ -28,7 +29,7 @@ export function useBoard() {
   const [draft, setDraft] = useState<{ of: string; view: View } | null>(null);
   const [asked, setAsked] = useState({ of: "", times: 0 }); // to finish round what is pinned
   const held = bench?.board ?? null;
-  const of = `${opened.id}/${opened.stamp}/${bench?.plans ?? 0}`;
+  const of = `${opened.id}/${opened.stamp}/${bench?.plans ?? 0}/${JSON.stringify(bench?.boards ?? [])}`;
   const anew = asked.of === of ? asked.times : 0;
   const own = draft?.of === of ? draft.view : null;
   const stale = held !== null && !held.fits;
@@ -111,7 +112,17 @@ export function useBoard() {
     refreshBench(await call(client.DELETE("/api/designs/{design_id}/plan/last", byId(opened.id))));
   const drop = async () =>
     refreshBench(await call(client.DELETE("/api/designs/{design_id}/plan", byId(opened.id))));
+  /** The boards are other ones: what is not built yet is planned for them. */
+  const owned = async () =>
+    refreshBench(await call(client.GET("/api/designs/{design_id}/bench", byId(opened.id))));
+  /** The sheet shows the plan that is kept. */
+  const printed = async () => {
+    if (view && !held) await keep(view.plan);
+    setTimeout(() => print(), PICTURE);
+  };
   return {
+    owned,
+    printed,
     view,
     step,
     running: job.running,
