@@ -43,7 +43,8 @@ HELD = ("diode", "zener", "n_mosfet", "p_mosfet", "fuse")  # guards' parts that 
 
 @dataclass(frozen=True)
 class Reach:
-    """How far apart a part's two legs may sit [pitches]: lying from `low` to `high`, standing from `least`."""
+    """How far apart a part's two legs may sit [pitches]: lying from `low` to `high`, standing from `least`.
+    """
 
     least: int
     low: int
@@ -334,7 +335,8 @@ def _with_lead(body: Body, end: tuple[str, str], net: str) -> Body:
 
 
 def _groups(body: Body) -> Iterator[list[Leg]]:
-    """A part's legs by the path they belong to: a relay's coil and each of its contacts; a switch's control."""
+    """A part's legs by the path they belong to: a relay's coil and each of its contacts; a switch's control.
+    """
     by: dict[str, list[Leg]] = {}
     for leg in body.legs:
         name = leg.name.rstrip("0123456789")

@@ -25,6 +25,8 @@ from .rough import (
 
 KEPT = 2  # seats of a strip that stay free for wires
 NEW = 12.0  # what a strip more costs, against positions of distance
+STANDS = 8.0  # what it costs to stand a part up
+NEAR = 12  # positions from what a part is joined to, in which it is tried first
 ACROSS = 3.0  # what it costs to change the side
 
 
@@ -126,7 +128,9 @@ class _Greedy:
             yield from (row_places(body, side, column, False) for side in (0, 1))
 
     def _two(self, body: Body) -> None:
-        best = min(self._choices(body), key=lambda found: found[0], default=None)
+        best = None
+        for everywhere in (False, True):
+            best = best or min(self._choices(body, everywhere), key=lambda found: found[0], default=None)
         if best is None:
             raise Full(body)
         _, spots, covers, gap = best
@@ -142,14 +146,17 @@ class _Greedy:
         elif any(s.rail for s in spots) and not all(s.rail for s in spots):
             self.railed.add(next(s.strip for s in spots if not s.rail))
 
-    def _choices(self, body: Body) -> Iterator[tuple[float, tuple[Spot, ...], list[Strip], bool]]:
-        """Every way a two-legged part can go: cost, spots, seats it covers besides, whether it spans the gap."""
+    def _choices(
+        self, body: Body, everywhere: bool
+    ) -> Iterator[tuple[float, tuple[Spot, ...], list[Strip], bool]]:
+        """Every way a two-legged part can go: cost, spots, seats it covers besides, whether it spans the gap.
+        """
         a, b = (leg.net for leg in body.legs)
         if a in self.rails and b in self.rails:
             column = self._near(body)
             yield 0.0, (Spot(0, column, self.rails[a]), Spot(0, column, self.rails[b])), [], False
         for first, (net, other) in enumerate(((a, b), (b, a))):
-            for strip in self._candidates(net):
+            for strip in self._candidates(net, (net, other), everywhere):
                 cost = self._cost(strip, net)
                 for spot, covers, gap, more in self._others(body, strip, net, other):
                     pair = (Spot(*strip), spot)
@@ -164,14 +171,15 @@ class _Greedy:
             if depth and self.open(strip, net, depth) and strip not in self.railed:
                 yield Spot(side, column, self.rails[other]), [strip] * (depth - 1), False, 0.0
         reach = body.reach
-        for span in range(reach.low, reach.high + 1):
+        for span in range(reach.least, reach.high + 1):
+            stands = STANDS if span < reach.low else 0.0
             for to in (Strip(side, column - span), Strip(side, column + span)):
                 low, high = sorted((column, to.column))
                 between = [Strip(side, c) for c in range(low + 1, high)]
                 if self.open(to, other) and all(
                     s.column in self.ground.there and self.left(s) > 0 for s in between
                 ):
-                    yield Spot(*to), between, False, self._cost(to, other) + 0.1 * span
+                    yield Spot(*to), between, False, self._cost(to, other) + 0.1 * span + stands
         depths, far = gap_depth(body), Strip(1 - side, column)
         if depths and column not in self.gap:
             above, below = depths
@@ -180,13 +188,14 @@ class _Greedy:
                 covers = [Strip(1, column)] * (below - 1)
                 yield Spot(*far), covers, True, self._cost(far, other) + 1.0
 
-    def _candidates(self, net: str) -> Iterable[Strip]:
+    def _candidates(self, net: str, nets: Iterable[str] = (), everywhere: bool = False) -> Iterable[Strip]:
+        """The net's strips with room, and free ones near what the part is joined to."""
         known = [s for s in self.strips.get(net, ()) if self.open(s, net)]
-        around = self.at
+        around = [self.at, *(s.column for n in nets for s in self.strips.get(n, ()))]
         fresh = [
             Strip(side, c)
             for c in self.ground.columns
-            if abs(c - around) < 24
+            if everywhere or min(abs(c - a) for a in around) < NEAR
             for side in (0, 1)
             if Strip(side, c) not in self.net_of and self.open(Strip(side, c), net)
         ]
@@ -214,7 +223,9 @@ class _Greedy:
             return Spot(0, self.ground.columns[0], self.rails[net])
         known = [s for s in self.strips.get(net, ()) if self.open(s, net)]
         strip = (
-            known[0] if known else min(self._candidates(net), key=lambda s: self._cost(s, net), default=None)
+            known[0]
+            if known
+            else min(self._candidates(net, (net,), True), key=lambda s: self._cost(s, net), default=None)
         )
         if strip is None:
             raise Full(body)

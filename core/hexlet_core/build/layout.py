@@ -96,4 +96,4 @@ def read_plan(data: Any) -> BoardPlan:
     return read_document(BoardPlan, data)
 
 
-__all__ = ["Board", "BoardPlan", "End", "LegSeat", "BoardWire", "Meeting", "Placing", "meetings", "read_plan"]
+__all__ = ["Board", "BoardPlan", "BoardWire", "End", "LegSeat", "Meeting", "Placing", "meetings", "read_plan"]

@@ -68,8 +68,8 @@ def lies(placing: Placing, part: Placed) -> tuple[str, str]:
         pairs = f"{seats[0].word} and {seats[1].word}, and {seats[2].word} and {seats[3].word}"
         return (
             f"{placing.ref}, over the gap at {seats[0].column} and {seats[2].column}",
-            f"{part.title}: its pairs in {pairs}. The two legs of a pair are joined inside for good: find them "
-            "with the meter first.",
+            f"{part.title}: its pairs in {pairs}. The two legs of a pair are joined inside for good: find "
+            "them with the meter first.",
         )
     if placing.shape == "leads":
         ends = ", ".join(
@@ -121,7 +121,8 @@ def _chip(placing: Placing, part: Placed, seats: list[Seat]) -> tuple[str, str]:
     return (
         f"{placing.ref}, over the gap: pin 1 in {seats[0].word}",
         f"{part.title}. Notch {where}: pins 1 to {half} in {seats[0].word} to {seats[half - 1].word}, pins "
-        f"{half + 1} to {2 * half} in {seats[half].word} to {seats[-1].word}. Yours may differ: check its sheet.",
+        f"{half + 1} to {2 * half} in {seats[half].word} to {seats[-1].word}. Yours may differ: check its "
+        "sheet.",
     )
 
 

@@ -1,4 +1,6 @@
-"""Parts moved by hand: shifted, turned round, or one leg put elsewhere. What that does is for the proof to say."""
+"""Parts moved by hand: shifted, turned round, or one leg put elsewhere. What that does is for the proof to
+say.
+"""
 
 from __future__ import annotations
 
@@ -12,8 +14,8 @@ ROWS = tuple(ACROSS)
 def moved(
     plan: BoardPlan, part: str, along: int = 0, rows: int = 0, leg: int | None = None, turned: bool = False
 ) -> BoardPlan:
-    """A plan with a part turned round where it is, then shifted by positions along the board and rows across it,
-    the whole of it or one leg. The part is pinned there.
+    """A plan with a part turned round where it is, then shifted by positions along the board and rows across
+    it, the whole of it or one leg. The part is pinned there.
 
     Raises: DocumentError where there is no such part or leg, or where it would lie beside the board.
     """

@@ -18,7 +18,7 @@ from ..fields import Document
 from .boards import OWNED, Board
 from .bodies import Wanted, wanted
 from .greedy import Full, first_plan
-from .layout import BoardPlan, BoardWire, Placing
+from .layout import BoardPlan, BoardWire, Placing, meetings
 from .proof import cells, proof
 from .rough import Ground, Rough, slid
 from .view import BoardView, refreshed, same_legs, viewed
@@ -96,8 +96,13 @@ class Planner:
 
     def steps(self) -> Iterator[PlanStep]:
         """Every better plan, and at last the best with what is known of it."""
-        if self.what.problems or not self.what.bodies:
+        if self.what.problems or not (self.what.bodies or self.what.joints):
             yield PlanStep(stage="none", done=1.0, problems=self.what.problems)
+            return
+        if not self.what.bodies:  # all of it is wired beside the board
+            bare = BoardPlan(boards=self.owned[:1], placings=(), meetings=meetings(self.what))
+            self.best = _Best(Rough({}, {}), bare)
+            yield self._told("kept", 1.0)
             return
         try:
             if self.kept is not None:
@@ -226,7 +231,7 @@ class Planner:
         if rough is None or (not neater and rough.links >= self.best.rough.links):
             return False
         plan = self._seated(slid(rough, self.ground))
-        if plan is None or any(f.electrical for f in proof(plan, self.what)):
+        if plan is None or proof(plan, self.what):
             return False
         self.best = _Best(rough, plan, self.best.bound, found.solution)
         return True
@@ -328,8 +333,8 @@ def _no_room(full: Full, owned: tuple[Board, ...]) -> Problem:
     boards = " and ".join(f"one of {b.positions}" for b in owned)
     return Problem(
         full.body.path,
-        f"{full.body.ref} finds no room: the boards you own ({boards} positions) are full. Add a board, or take "
-        "a part off the design.",
+        f"{full.body.ref} finds no room: the boards you own ({boards} positions) are full. Add a board, or "
+        "take a part off the design.",
     )
 
 

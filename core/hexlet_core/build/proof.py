@@ -7,8 +7,8 @@ one net.
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Iterator
+from itertools import pairwise
 from typing import Literal
 
 from ..fields import Document
@@ -25,9 +25,18 @@ class Finding(Document):
     """One way in which a plan is wrong: electrically, or as it lies on the board."""
 
     id: Literal[
-        "apart", "joined", "missing", "strange", "taken", "nowhere", "one_strip", "reach", "covered", "needless",
+        "apart",
+        "joined",
+        "missing",
+        "strange",
+        "taken",
+        "nowhere",
+        "one_strip",
+        "reach",
+        "covered",
+        "needless",
         "heavy",
-    ]  # fmt: skip
+    ]
     text: str
     nets: tuple[str, ...] = ()
     part: str = ""
@@ -97,10 +106,10 @@ def proof(plan: BoardPlan, wanted: Wanted) -> tuple[Finding, ...]:
         *(
             Finding(
                 id="needless",
-                text=f"The wire from {plan.links[k].a.word} to {plan.links[k].b.word} joins what is joined already.",
-                nets=(plan.links[k].net,),
+                text=f"The wire from {w.a.word} to {w.b.word} joins what is joined already.",
+                nets=(w.net,),
             )
-            for k in reading.needless
+            for w in (plan.links[k] for k in reading.needless)
         ),
     )
 
@@ -118,47 +127,48 @@ def _electrical(plan: BoardPlan, wanted: Wanted, reading: Reading) -> Iterator[F
     """Nets against pieces of metal."""
     belongs = _belonging(wanted)
     refs = {body.key: body.ref for body in wanted.bodies}
-    pieces: dict[str, set[Metal]] = {}
-    nets: dict[Metal, dict[str, str]] = {}  # a piece's nets, each with a leg that brings it there
-    found: Counter[tuple[str, str]] = Counter()
+    on: dict[Metal, dict[str, str]] = {}  # a piece's nets, each with a leg that brings it there
+    seen: set[tuple[str, str]] = set()
     for part, leg, metal in reading.legs():
-        found[part, leg] += 1
+        seen.add((part, leg))
         if (part, leg) not in belongs:
             text = f"The design has no {part} with a leg {leg}."
             yield Finding(id="strange", text=text, part=part, electrical=True)
             continue
         net = belongs[part, leg] or f"{part}.{leg} unconnected"
-        pieces.setdefault(net, set()).add(metal)
-        nets.setdefault(metal, {}).setdefault(net, f"{refs.get(part, part)} {leg}")
+        on.setdefault(metal, {}).setdefault(net, f"{refs.get(part, part)} {leg}")
     for sign, net in wanted.rails.items():
-        for k, segment in enumerate(reading.bench.segments):
+        for k in range(len(reading.bench.segments)):
             metal = reading.pieces.find(("rail", sign, k))
-            if metal in nets:
-                nets[metal].setdefault(net, f"the {'+' if sign == '+' else '0 V'} rail")
-                pieces.setdefault(net, set()).add(metal)
-            del segment
-    for part, leg in belongs:
-        if not found[part, leg]:
+            if metal in on:
+                on[metal].setdefault(net, f"the {'+' if sign == '+' else '0 V'} rail")
+    for (part, leg), net in belongs.items():
+        if (part, leg) not in seen:
             text = f"{refs.get(part, part)}: its leg {leg} has no seat."
-            yield Finding(id="missing", text=text, part=part, nets=(belongs[part, leg],), electrical=True)
-    for net, metals in sorted(pieces.items()):
-        if len(metals) > 1:
-            some = [nets[m][net] for m in sorted(metals, key=str)]
-            yield Finding(
-                id="apart",
-                text=f"{some[0]} and {some[1]} belong together and are not joined.",
-                nets=(net,),
-                electrical=True,
-            )
-    for on in nets.values():
-        if len(on) > 1:
-            some = list(on.values())
-            yield Finding(
-                id="joined",
-                text=f"{some[0]} and {some[1]} are joined and must not be.",
-                nets=tuple(sorted(on)),
-                electrical=True,
-            )
+            yield Finding(id="missing", text=text, part=part, nets=(net,), electrical=True)
+    yield from _apart(on)
+    yield from _joined(on)
+
+
+def _apart(on: dict[Metal, dict[str, str]]) -> Iterator[Finding]:
+    """Nets that are several pieces."""
+    pieces: dict[str, list[str]] = {}
+    for metal in sorted(on, key=str):
+        for net, leg in on[metal].items():
+            pieces.setdefault(net, []).append(leg)
+    for net, legs in sorted(pieces.items()):
+        if len(legs) > 1:
+            text = f"{legs[0]} and {legs[1]} belong together and are not joined."
+            yield Finding(id="apart", text=text, nets=(net,), electrical=True)
+
+
+def _joined(on: dict[Metal, dict[str, str]]) -> Iterator[Finding]:
+    """Pieces that are several nets."""
+    for nets in on.values():
+        if len(nets) > 1:
+            legs = list(nets.values())
+            text = f"{legs[0]} and {legs[1]} are joined and must not be."
+            yield Finding(id="joined", text=text, nets=tuple(sorted(nets)), electrical=True)
 
 
 def _belonging(wanted: Wanted) -> dict[tuple[str, str], str]:
@@ -210,7 +220,7 @@ def _askew(placing: Placing) -> str:
     if placing.shape == "two":
         return _stretched(placing)
     if placing.shape == "inline":
-        steps = {b - a for a, b in zip(columns, columns[1:], strict=False)}
+        steps = {b - a for a, b in pairwise(columns)}
         fine = len(set(rows)) == 1 and steps in ({1}, {-1})
         return "" if fine else "its legs want seats side by side in one row."
     if placing.shape == "button":

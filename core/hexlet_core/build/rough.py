@@ -47,7 +47,8 @@ class Rough:
 
 
 def chip_places(body: Body, column: int, turned: bool) -> Iterator[Spot]:
-    """A chip's legs by pin: from its notch on, below the gap to the right and back above it; or turned round."""
+    """A chip's legs by pin: from its notch on, below the gap to the right and back above it; or turned round.
+    """
     half = len(body.legs) // 2
     for k in range(2 * half):
         first = k < half
@@ -83,14 +84,16 @@ def gap_depth(body: Body) -> tuple[int, int] | None:
 
 
 def slid(rough: Rough, ground: Ground) -> Rough:
-    """The same plan as near to the board's left end as is usual, where one board with whole rails takes it all."""
+    """The same plan as near to the board's left end as is usual, where one board with whole rails takes it
+    all.
+    """
     boards = ground.bench.boards
     spots = [s.column for spots in rough.legs.values() for s in spots if not s.rail]
     columns = [*spots, *(s.column for strips in rough.strips.values() for s in strips)]
     if len(boards) > 1 or boards[0].rails == "split" or not columns:
         return rough
-    by = MARGIN - min(columns)
     last = ground.bench.length
+    by = min(MARGIN - min(columns), last - max(columns))
 
     def moved(column: int) -> int:
         return min(max(column + by, 1), last)

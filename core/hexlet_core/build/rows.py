@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from itertools import combinations
+from itertools import combinations, pairwise
 from typing import Any
 
 from ortools.sat.python import cp_model
@@ -17,7 +17,7 @@ from ortools.sat.python import cp_model
 from .boards import LOWER, UPPER, Seat
 from .bodies import Body, Wanted
 from .joined import Metal, Pieces
-from .layout import BoardPlan, LegSeat, BoardWire, Placing, meetings
+from .layout import BoardPlan, BoardWire, LegSeat, Placing, meetings
 from .proof import cells
 from .rough import SEATS, Ground, Rough, Spot, Strip, gap_depth, outward, rail_depth
 
@@ -46,23 +46,22 @@ def seats_used(rough: Rough, wanted: Wanted, pins: Mapping[str, Placing]) -> dic
 
     for body in wanted.bodies:
         spots = rough.legs[body.key]
-        columns = [s.column for s in spots]
         if body.key in pins:
-            shift = columns[0] - pins[body.key].legs[0].seat.column
-            for _, column, across in cells(pins[body.key]):
-                row = outward(across)
+            shift = spots[0].column - pins[body.key].legs[0].seat.column
+            rows = ((column, outward(across)) for _, column, across in cells(pins[body.key]))
+            for column, row in rows:
                 if row is not None:
                     more(Strip(row[0], column + shift))
-        elif body.shape == "button":
-            for side in (0, 1):
-                for column in range(min(columns), max(columns) + 1):
-                    more(Strip(side, column))
         elif body.shape == "two":
             _two_takes(body, spots, more)
+        elif body.shape == "button":
+            columns = [s.column for s in spots]
+            for column in range(min(columns), max(columns) + 1):
+                more(Strip(0, column))
+                more(Strip(1, column))
         else:
-            for spot in spots:
-                if not spot.rail:
-                    more(spot.strip)
+            for spot in (s for s in spots if not s.rail):
+                more(spot.strip)
     return used
 
 
@@ -313,7 +312,7 @@ class Rows:
                 for strip in sorted(strips):
                     seat = self.ground.bench.seat(strip.column, ROWS[self.value(self.lane[f"{strip}"])])
                     if rails.join(("strip", *strip), rails.piece(sign, strip.side, strip.column)):
-                        yield BoardWire(net=net, a=seat, b=rails.at(sign, strip.side, strip.column))
+                        yield BoardWire(net=net, a=seat, b=rails.near(sign, strip.side, strip.column))
 
     def _long(self) -> Iterator[BoardWire]:
         for wire, (a, b) in zip(self.wires, self.ends, strict=True):
@@ -327,7 +326,7 @@ class Rows:
         """Between the pieces of rail in use, at their ends."""
         for sign, net in self.wanted.rails.items():
             own = [self.ground.bench.segments[k] for s, k in rails.pieces if s == sign]
-            for one, two in zip(own, own[1:], strict=False):
+            for one, two in pairwise(own):
                 across = one.side != two.side
                 if not rails.join(
                     rails.piece(sign, one.side, one.last), rails.piece(sign, two.side, two.first)

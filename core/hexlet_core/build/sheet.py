@@ -180,13 +180,16 @@ class _Drawing:
         )
 
     def _used(self, frame: Frame, tags: float) -> Frame:
-        """The whole height, and along the board no more than is taken; a bridge at the far end may be outside."""
+        """The whole height, and along the board no more than is taken; a bridge at the far end may be
+        outside.
+        """
         columns = [x for x, _ in self.used if x < self.along(self.bench.length) - 1] or [1.0]
         return frame.model_copy(update={"right": min(frame.right, max(*columns, tags - 1.0, LEAST) + 2.5)})
 
     # --- the board ------------------------------------------------------------------------------------
     def _strips(self) -> Iterator[StripShape]:
         for k, (first, last) in enumerate(self.bench.stretches):
+            board = f"board {k + 1}, " if k else ""
             for column in range(first, last + 1):
                 for side, rows in ((0, UPPER), (1, LOWER)):
                     x = self.along(column)
@@ -200,7 +203,7 @@ class _Drawing:
                         width=0.84,
                         height=ys[-1] - ys[0] + 0.84,
                         seats=tuple(Spot(x=x, y=y) for y in ys),
-                        word=f"{'board ' + str(k + 1) + ', ' if k else ''}strip {at.column} {rows[0]} to {rows[-1]}",
+                        word=f"{board}strip {at.column} {rows[0]} to {rows[-1]}",
                         net=self.nets.get(("strip", side, column), ""),
                     )
         for k, piece in enumerate(self.bench.segments):
@@ -247,7 +250,9 @@ class _Drawing:
         return self._named_beside(placing, shape) if placing.shape == "inline" else shape
 
     def _named_beside(self, placing: Placing, shape: PartShape) -> PartShape:
-        """A row of legs leaves no room for a name between them: it stands at the end, or the edge, that is free."""
+        """A row of legs leaves no room for a name between them: it stands at the end, or the edge, that is
+        free.
+        """
         left, right = min(s.x for s in shape.seats), max(s.x for s in shape.seats)
         y, middle = shape.y, (left + right) / 2
         choices = [(left - 1, y), (right + 1, y), (middle, y - 1), (middle, y + 1)]
@@ -310,8 +315,8 @@ class _Drawing:
                     known.append(seat)
                 else:
                     groups.append((placing, side, [seat]))
-        # A flag begins at its lead and points away from the board's end it is nearer to, the outermost highest: so
-        # no lead runs through another's flag.
+        # A flag begins at its lead and points away from the board's nearer end, the outermost highest:
+        # so no lead runs through another's flag.
         middle = self.along(self.bench.length) / 2
         taken: dict[tuple[int, int], list[tuple[float, float]]] = {}
         left = [g for g in groups if _first(g[2]) <= middle]

@@ -103,7 +103,8 @@ class Building:
         yield from self._power()
 
     def _block(self, site: Site) -> Iterator[Step]:
-        """One sub-circuit: its resistors first, so that they can be measured before a transistor lies across."""
+        """One sub-circuit: its resistors first, so that they can be measured before a transistor lies across.
+        """
         parts = [p for p in self.here.flow.parts(site.id) if p.listed]
         first = [p for p in parts if p.kind == "resistor"]
         for part in first:
@@ -127,7 +128,9 @@ class Building:
                 id="rails",
                 action="link",
                 title="Bridge the rails",
-                detail="Top 0 V rail to the bottom one, top + rail to the bottom one. Nothing is powered yet.",
+                detail=(
+                    "Top 0 V rail to the bottom one, top + rail to the bottom one. Nothing is powered yet."
+                ),
             )
         else:
             for placing in self.plan.out:
@@ -193,7 +196,7 @@ class Building:
                 id=f"meet.{meeting.net}"[:60],
                 action="link",
                 title=f"Off the board: {' to '.join(ends)}"[:90],
-                detail=f"Joined at the parts themselves, with wires of their own, not through a strip.{thick}",
+                detail=f"Joined at the parts themselves, with wires of their own, through no strip.{thick}",
             )
 
     def _duals(self) -> Iterator[Step]:
@@ -301,7 +304,7 @@ class Building:
                 action="link",
                 title=f"{ref}: beside the board",
                 part=ref,
-                detail=f"{part.title}. Nothing of it goes through a strip: it is wired at its own leads, further on.",
+                detail=f"{part.title}. It touches no strip: it is wired at its own leads, further on.",
                 key=f"{block}.{part.local}",
             )
             return

@@ -11,6 +11,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
+from itertools import pairwise
 from typing import Any
 
 from ortools.sat.python import cp_model
@@ -78,6 +79,7 @@ class Model:
         self.standing: list[Any] = []
         self.crossing: list[Any] = []
         self.spans: list[Any] = []
+        self.held: dict[str, list[int]] = {}  # seats of each rail that pinned legs are in, as positions
         self.base: dict[str, Any] = {}  # where a body lies, as a column
         self.outside = 0  # how many wires more a plan costs that the slots leave out
         self._place()
@@ -147,6 +149,7 @@ class Model:
             self.ends[body.key, k] = end = _Ended(pos)
             if leg.seat.rail:
                 end.rails.append((self.m.new_constant(1), leg.seat.rail))
+                self.held.setdefault(leg.seat.rail, []).append(column + self.over * leg.seat.side)
         for board, column, across in sorted(cells(placing)):
             row = outward(across)
             if row is not None:
@@ -284,39 +287,42 @@ class Model:
                 by.setdefault(leg.net or f"{body.key}.{leg.name}", []).append((body, k))
         least, short = 0, []
         for net, legs in by.items():
-            own = self.slots[net] = []
-            for body, k in legs:
-                if body.shape in ("chip", "button"):
-                    own.append(self._slot(net, self.ends[body.key, k].pos, len(own)))
-            for body, k in legs:
-                if body.shape == "button" and k % 2 == 0:
-                    at = [i for i, (b, j) in enumerate(self._anchored(legs)) if b is body and j in (k, k + 1)]
-                    self.joins.setdefault(net, []).append((own[at[0]], own[at[1]]))
+            own = self._anchored(net, legs)
+            fixed, joins = len(own), len(self.joins.get(net, ()))
             loose = [(b, k) for b, k in legs if b.shape not in ("chip", "button")]
-            seats = [self.pins[b.key].legs[k].seat for b, k in loose if b.key in self.pins]
-            pinned = {(s.side, s.board, s.column) for s in seats if not s.rail}
-            forced = len(pinned) + max(
-                -(-(len(loose) - len(seats)) // FULL_STRIP), int(not own and not pinned)
-            )
-            free = min(len(loose), forced + EXTRA)
-            fixed = len(own)
-            for _ in range(free):
-                own.append(self._slot(net, None, len(own)))
-            for one, two in zip(own[fixed:], own[fixed + 1 :], strict=False):
+            free = min(len(loose), self._forced(loose, own) + EXTRA)
+            own += [self._slot(net, None, fixed + k) for k in range(free)]
+            for one, two in pairwise(own[fixed:]):
                 self.m.add_implication(two.active, one.active)
             for body, k in loose:
                 self._into(body, k, own)
-            joins = len(self.joins.get(net, ()))
-            start = max(fixed, 1 if net not in self.rails else 0)
-            least += start - joins - (0 if net in self.rails else 1)
+            on_rail = net in self.rails
+            start = max(fixed, 0 if on_rail else 1)
+            least += start - joins - (0 if on_rail else 1)
             if free < len(loose):
                 short.append(fixed + free + 1 - start)
             self._tree(net, own)
         self.outside = least + min(short, default=10**6)
 
-    @staticmethod
-    def _anchored(legs: list[tuple[Body, int]]) -> list[tuple[Body, int]]:
-        return [(b, k) for b, k in legs if b.shape in ("chip", "button")]
+    def _anchored(self, net: str, legs: list[tuple[Body, int]]) -> list[Slot]:
+        """The strips that a net has because of chips and buttons, and what those join within themselves."""
+        own = self.slots[net] = []
+        at: dict[tuple[str, int], Slot] = {}
+        for body, k in legs:
+            if body.shape in ("chip", "button"):
+                at[body.key, k] = self._slot(net, self.ends[body.key, k].pos, len(own))
+                own.append(at[body.key, k])
+                if body.shape == "button" and k % 2:
+                    self.joins.setdefault(net, []).append((at[body.key, k - 1], at[body.key, k]))
+        return own
+
+    def _forced(self, loose: list[tuple[Body, int]], own: list[Slot]) -> int:
+        """How many strips more a net is sure to want: one for each pinned place, and for what a strip takes.
+        """
+        seats = [self.pins[b.key].legs[k].seat for b, k in loose if b.key in self.pins]
+        pinned = {(s.side, s.board, s.column) for s in seats if not s.rail}
+        rest = -(-(len(loose) - len(seats)) // FULL_STRIP)
+        return len(pinned) + max(rest, int(not own and not pinned))
 
     def _slot(self, net: str, pos: Any, k: int) -> Slot:
         name = f"{net} {k}"
@@ -400,7 +406,7 @@ class Model:
 
     def _beside(self, pos: Any, sign: str, when: Any) -> None:
         """The piece of rail beside a position is in use."""
-        chosen = []
+        chosen: list[Any] = []
         for k, piece in enumerate(self.ground.bench.segments):
             here = self._bool(f"piece {len(chosen)}")
             shift = self.over * piece.side
@@ -412,25 +418,30 @@ class Model:
     def _outward(self) -> None:
         """Parts that go on to a rail: beside their column, one a strip at most."""
         for body in self.wanted.bodies:
-            if body.shape != "two" or (
-                body.key in self.pins and all(leg.seat.rail for leg in self.pins[body.key].legs)
-            ):
-                for k in range(len(body.legs)):
-                    for literal, sign in self.ends[body.key, k].rails:
-                        self._beside(self.ends[body.key, k].pos, sign, literal)
-                continue
-            for k in (0, 1):
-                end, other = self.ends[body.key, k], self.ends[body.key, 1 - k]
-                for literal, sign in end.rails:
-                    self._beside(other.pos, sign, literal)
-                    for within, slot in other.slots:
-                        both = self._bool(f"{body.key} {k} out")
-                        self.m.add_bool_or(literal.negated(), within.negated(), both)
-                        slot.railed.append(both)
+            ends = [self.ends[body.key, k] for k in range(len(body.legs))]
+            pinned = body.key in self.pins
+            if body.shape != "two" or (pinned and all(x.seat.rail for x in self.pins[body.key].legs)):
+                for end in ends:
+                    for literal, sign in end.rails:
+                        self._beside(end.pos, sign, literal)
+            else:
+                self._on_to_rail(body, ends[0], ends[1], pinned)
+                self._on_to_rail(body, ends[1], ends[0], pinned)
         for own in self.slots.values():
             for slot in own:
                 if len(slot.railed) > 1:
                     self.m.add_at_most_one(slot.railed)
+
+    def _on_to_rail(self, body: Body, end: _Ended, other: _Ended, pinned: bool) -> None:
+        """From one leg's strip straight on to the rail beside it, where no pinned leg is in that seat."""
+        for literal, sign in end.rails:
+            self._beside(other.pos, sign, literal)
+            for pos in () if pinned else self.held.get(sign, ()):
+                self.m.add(other.pos != pos).only_enforce_if(literal)
+            for within, slot in other.slots:
+                both = self._bool(f"{body.key} out")
+                self.m.add_bool_or(literal.negated(), within.negated(), both)
+                slot.railed.append(both)
 
     # --- what is wanted of it ---------------------------------------------------------------------------
     @property
@@ -470,9 +481,9 @@ class Model:
                         )
             terms += [WEIGHTS["spread"] * (high - low), WEIGHTS["gap"] * both]
         wide = [b for b in self.wanted.bodies if b.shape in ("chip", "button", "inline")]
-        for one, two in zip(wide, wide[1:], strict=False):
-            back = self.m.new_int_var(0, last, f"{two.key} back")
-            self.m.add(back >= self.base[one.key] - self.base[two.key])
+        for before, after in pairwise(wide):
+            back = self.m.new_int_var(0, last, f"{after.key} back")
+            self.m.add(back >= self.base[before.key] - self.base[after.key])
             terms.append(WEIGHTS["order"] * back)
         terms += self._decoupled(last)
         return sum(terms)
@@ -520,13 +531,13 @@ class Model:
 
     def begin_at(self, solution: Sequence[int]) -> None:
         """Begin from a solution of this very model, to which terms were added since."""
-        self.m.clear_hints()
+        self.m.clear_hints()  # type: ignore[no-untyped-call]
         for k, value in enumerate(solution):
             self.m.add_hint(self.m.get_int_var_from_proto_index(k), value)
 
     def begin_near(self, rough: Rough) -> None:
         """Begin from a plan that is known: where its legs are."""
-        self.m.clear_hints()
+        self.m.clear_hints()  # type: ignore[no-untyped-call]
         hints: dict[int, tuple[Any, int]] = {}
         for body in self.wanted.bodies:
             for k, spot in enumerate(rough.legs[body.key]):

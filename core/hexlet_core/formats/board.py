@@ -36,7 +36,8 @@ def board_svg(plan: BoardPlan, title: str) -> str:
     width, height = (right - left) * PITCH, (bottom - top) * PITCH
     return "\n".join(
         (
-            f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{left:g} {top:g} {right - left:g} {bottom - top:g}" '
+            f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{left:g} {top:g} {right - left:g} '
+            f'{bottom - top:g}" '
             f'width="{width:.2f}mm" height="{height:.2f}mm" role="img" fill="none" stroke="{INK}" '
             'stroke-width="0.08" stroke-linejoin="round" stroke-linecap="round">',
             f"<title>{escape(title)}</title>",
@@ -73,7 +74,8 @@ def _parts(found: Sheet) -> Iterator[str]:
         yield f'<path d="{"".join(hexagon(s.x, s.y) for s in tag.seats)}" fill="{INK}"/>'
         yield f'<path d="{bevelled(tag.x - tag.width / 2, tag.y - 0.5, tag.width, 1.0)}" fill="{PAPER}"/>'
         yield (
-            f'<text x="{tag.x:g}" y="{tag.y + 0.25:g}" {TEXT} fill="{INK}" font-size="0.75" text-anchor="middle">'
+            f'<text x="{tag.x:g}" y="{tag.y + 0.25:g}" {TEXT} fill="{INK}" font-size="0.75" '
+            f'text-anchor="middle">'
             f"{escape(tag.text)}</text>"
         )
     for part in found.parts:
