@@ -12,7 +12,7 @@ from pathlib import Path
 
 import numpy as np
 from hexlet_core.build.boards import ACROSS, OWNED, Bench, Board, Seat
-from hexlet_core.build.bodies import Body, Leg, Wanted, wanted
+from hexlet_core.build.bodies import BoardPart, Leg, Wanted, wanted
 from hexlet_core.build.greedy import Full, first_plan
 from hexlet_core.build.joined import Pieces
 from hexlet_core.build.keeping import built, carried
@@ -23,6 +23,7 @@ from hexlet_core.build.proof import cells, proof
 from hexlet_core.build.rough import Ground
 from hexlet_core.build.rows import seated
 from hexlet_core.build.sheet import sheet
+from hexlet_core.build.standins import _seen
 from hexlet_core.build.steps import steps
 from hexlet_core.build.view import fits, viewed
 from hexlet_core.cards import Drawer, catalogue
@@ -32,6 +33,7 @@ from hexlet_core.design.study import Study, study
 from hexlet_core.errors import DocumentError
 from hexlet_core.formats.board import board_svg
 from hexlet_core.stages.behaviours.one_shot import OneShot
+from hexlet_core.stages.contract import Switch
 from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
 from hexlet_core.stages.drives.npn_low_side import NpnLowSide
 from hexlet_core.stages.drives.straight import Straight
@@ -183,13 +185,13 @@ class Planned(unittest.TestCase):
         is on 0 V needs one from its strip to the rail; a chip's two pins on + need one each.
         """
         r = [
-            Body("b1.a", "R1", "b1", "resistor", "two", (Leg("a", "p"), Leg("b", "x"))),
-            Body("b1.b", "R2", "b1", "resistor", "two", (Leg("a", "x"), Leg("b", "0"))),
+            BoardPart("b1.a", "R1", "b1", "resistor", "two", (Leg("a", "p"), Leg("b", "x"))),
+            BoardPart("b1.b", "R2", "b1", "resistor", "two", (Leg("a", "x"), Leg("b", "0"))),
         ]
-        q = Body("b1.q", "Q1", "b1", "npn", "inline", (Leg("e", "0"), Leg("b", "x"), Leg("c", "p")))
+        q = BoardPart("b1.q", "Q1", "b1", "npn", "inline", (Leg("e", "0"), Leg("b", "x"), Leg("c", "p")))
         nets = {"a": "p", "b": "p", "c": "x"}
         pins = tuple(Leg(n, nets.get(n, "")) for n in "abcdefgh")
-        chip = Body("b1.u", "U1", "b1", "timer", "chip", pins)
+        chip = BoardPart("b1.u", "U1", "b1", "timer", "chip", pins)
         for bodies, wires in ((r[:1], 0), (r, 1), ([r[0], q], 2), ([r[0], chip], 2)):
             what = Wanted(tuple(bodies), {"+": "p", "0": "0"})
             self.assertEqual(self._fewest(what), wires)
@@ -465,6 +467,22 @@ class Shown(unittest.TestCase):
                         {x.seat.word for p in plan.placings for x in p.legs}
                         | {e.word for w in plan.links for e in (w.a, w.b)},
                     )
+
+    def test_an_led_stands_in_for_the_load(self) -> None:
+        """Oracle: Ohm's law on the LED's resistor, and the gate's divider by hand: 10k over 6k8 on 12.6 V turns
+        the MOSFET on, 10k over 1k does not.
+        """
+        here = study(fan())
+        check = next(s for s in steps(here, best_plan("fan")) if s.id == "b2.standin.check")
+        self.assertEqual(check.expect, "lit: drain near 0 V; dark: 11.8 V")
+        switch = here.flow.leaving(("b2", "out"))
+        assert isinstance(switch, Switch)
+        site = here.flow.sites["b2"]
+        lit = _seen(here, site, switch, "b2.drain", "b1.pin", "high")
+        self.assertAlmostEqual(lit.amps, (12.6 - 1.85) / 2200, delta=2e-4)
+        weak = study(fan(r_pull=1000.0))
+        self.assertNotIn("b2.standin.check", [s.id for s in steps(weak, None)])
+        self.assertIn("b2.alone.check", [s.id for s in steps(light(), None)])
 
     def test_the_map_is_on_the_board(self) -> None:
         """Oracle: geometry: each leg in a seat of a strip with its net, nothing outside the frame, no two

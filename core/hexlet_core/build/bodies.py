@@ -43,8 +43,7 @@ HELD = ("diode", "zener", "n_mosfet", "p_mosfet", "fuse")  # guards' parts that 
 
 @dataclass(frozen=True)
 class Reach:
-    """How far apart a part's two legs may sit [pitches]: lying from `low` to `high`, standing from `least`.
-    """
+    """How far apart two legs may sit [pitches]: lying from `low` to `high`, standing from `least`."""
 
     least: int
     low: int
@@ -69,7 +68,7 @@ class Leg:
 
 
 @dataclass(frozen=True)
-class Body:
+class BoardPart:
     """One part as the board sees it.
 
     `legs` run as the part lies: a chip's by pin, a row's from the left of its marked face, a button's as the
@@ -95,7 +94,7 @@ class Body:
 
 
 @dataclass(frozen=True)
-class Joint:
+class LooseNet:
     """Leads that meet off the board: a net, and the legs on it."""
 
     net: str
@@ -108,16 +107,16 @@ class Wanted:
     board.
     """
 
-    bodies: tuple[Body, ...]
+    bodies: tuple[BoardPart, ...]
     rails: Mapping[str, str]  # "+" and "0" to their nets
-    joints: tuple[Joint, ...] = ()
+    joints: tuple[LooseNet, ...] = ()
     heavy: frozenset[str] = frozenset()  # keys of parts whose current no strip may carry
     amps: float = 0.0  # the most that flows past the board [A]
     problems: tuple[Problem, ...] = field(default=())
     refs: Mapping[str, str] = field(default_factory=dict)  # of every part, by key
 
     @cached_property
-    def of(self) -> dict[str, Body]:
+    def of(self) -> dict[str, BoardPart]:
         return {body.key: body for body in self.bodies}
 
     @cached_property
@@ -146,7 +145,7 @@ class _Gathering:
         self.amps, self.heavy = self._heavy()
 
     # --- parts ----------------------------------------------------------------------------------------
-    def bodies(self) -> Iterator[Body]:
+    def bodies(self) -> Iterator[BoardPart]:
         """Every part, a string of several as so many."""
         for block, ref, part in self.here.placed:
             if part.kind in LOOSE:
@@ -155,7 +154,7 @@ class _Gathering:
             if body is not None:
                 yield from _string(body, part.count)
 
-    def _body(self, block: str, ref: str, part: Placed) -> Body | None:
+    def _body(self, block: str, ref: str, part: Placed) -> BoardPart | None:
         key, flow = f"{block}.{part.local}", self.here.flow
         nets = {name: flow.net(block, net) for name, net in part.legs.items()}
         shape: Shape = SHAPES.get(part.kind, "leads")
@@ -170,7 +169,7 @@ class _Gathering:
             if found is None:
                 return None
             legs = found
-        return Body(
+        return BoardPart(
             key=key,
             ref=ref,
             block=block,
@@ -261,7 +260,7 @@ class _Gathering:
         bodies = [*self.bodies(), self._supply()]
         nets = {n for b in bodies if b.shape != "leads" for n in b.nets}
         fed = set(nets)  # what the board has, and so the supply has to bring to it
-        kept: list[Body] = []
+        kept: list[BoardPart] = []
         ends: dict[str, list[tuple[str, str]]] = {}
         for body in bodies:
             if body.shape != "leads":
@@ -288,7 +287,7 @@ class _Gathering:
             refs={b.key: b.ref for b in bodies},
         )
 
-    def _inside(self, body: Body, group: list[Leg], nets: set[str]) -> bool:
+    def _inside(self, body: BoardPart, group: list[Leg], nets: set[str]) -> bool:
         """Whether a part's path has to do with the board at all."""
         if body.key == SUPPLY:
             return True
@@ -296,17 +295,21 @@ class _Gathering:
             return False
         return any(leg.net in nets and leg.net not in self.rail_nets for leg in group)
 
-    def _carries(self, body: Body, group: list[Leg]) -> bool:
+    def _carries(self, body: BoardPart, group: list[Leg]) -> bool:
         """Whether a heavy load's current runs through this path of a part: a relay's coil has none of it."""
         if body.kind == "relay":
             return any(leg.net in self.loaded for leg in group)
         return not (SHAPES.get(body.kind) == "inline" and all(leg.name in CONTROLS for leg in group))
 
     def _joints(
-        self, kept: list[Body], every: list[Body], ends: dict[str, list[tuple[str, str]]], fed: set[str]
-    ) -> tuple[tuple[Joint, ...], list[Body]]:
+        self,
+        kept: list[BoardPart],
+        every: list[BoardPart],
+        ends: dict[str, list[tuple[str, str]]],
+        fed: set[str],
+    ) -> tuple[tuple[LooseNet, ...], list[BoardPart]]:
         """What meets off the board; where the board is on the same net, one of its legs has a lead to it."""
-        joints: list[Joint] = []
+        joints: list[LooseNet] = []
         for net, found in ends.items():
             led = [(b.key, leg.name) for b in kept if b.shape == "leads" for leg in b.legs if leg.net == net]
             led.sort(key=lambda e: e[0] != SUPPLY)
@@ -316,27 +319,26 @@ class _Gathering:
                 if not any(b.key == found[0][0] for b in kept):
                     kept.append(replace(_by_key(every, found[0][0]), legs=(Leg(found[0][1], net),)))
             if len({*ahead, *found}) > 1:
-                joints.append(Joint(net, (*ahead, *(e for e in found if e not in ahead))))
+                joints.append(LooseNet(net, (*ahead, *(e for e in found if e not in ahead))))
         return tuple(joints), kept
 
-    def _supply(self) -> Body:
+    def _supply(self) -> BoardPart:
         supply = self.here.design.supply
         legs = tuple(Leg(sign, net) for sign, net in self.supply.items())
         word = "AC" if supply.ac else f"{show(supply.typical, 'V')}"
-        return Body(SUPPLY, supply.word.capitalize(), SUPPLY, "supply", "leads", legs, label=word)
+        return BoardPart(SUPPLY, supply.word.capitalize(), SUPPLY, "supply", "leads", legs, label=word)
 
 
-def _by_key(bodies: Iterable[Body], key: str) -> Body:
+def _by_key(bodies: Iterable[BoardPart], key: str) -> BoardPart:
     return next(b for b in bodies if b.key == key)
 
 
-def _with_lead(body: Body, end: tuple[str, str], net: str) -> Body:
+def _with_lead(body: BoardPart, end: tuple[str, str], net: str) -> BoardPart:
     return replace(body, legs=(*body.legs, Leg(end[1], net))) if body.key == end[0] else body
 
 
-def _groups(body: Body) -> Iterator[list[Leg]]:
-    """A part's legs by the path they belong to: a relay's coil and each of its contacts; a switch's control.
-    """
+def _groups(body: BoardPart) -> Iterator[list[Leg]]:
+    """A part's legs by path: a relay's coil and each of its contacts, a switch's control."""
     by: dict[str, list[Leg]] = {}
     for leg in body.legs:
         name = leg.name.rstrip("0123456789")
@@ -349,7 +351,7 @@ def _groups(body: Body) -> Iterator[list[Leg]]:
     yield from by.values()
 
 
-def _string(body: Body, count: int) -> Iterator[Body]:
+def _string(body: BoardPart, count: int) -> Iterator[BoardPart]:
     """So many of a part in a row, each on to the next."""
     if count == 1:
         yield body

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 
-from .bodies import Body, Wanted
+from .bodies import BoardPart, Wanted
 from .rough import (
     SEATS,
     Ground,
@@ -33,7 +33,7 @@ ACROSS = 3.0  # what it costs to change the side
 class Full(Exception):
     """The boards have no room for a part."""
 
-    def __init__(self, body: Body) -> None:
+    def __init__(self, body: BoardPart) -> None:
         super().__init__(body.ref)
         self.body = body
 
@@ -85,11 +85,11 @@ class _Greedy:
                 self.legs[body.key] = tuple(self._lead(body, leg.net) for leg in body.legs)
         return self._rough()
 
-    def _known(self, body: Body) -> int:
+    def _known(self, body: BoardPart) -> int:
         """How many of a part's nets have a strip or a rail already."""
         return sum(leg.net in self.strips or leg.net in self.rails for leg in body.legs)
 
-    def _several(self, body: Body) -> None:
+    def _several(self, body: BoardPart) -> None:
         """The next free columns, each leg a strip of its own."""
         for column in self.ground.free_runs(1):
             if column < self.at:
@@ -119,7 +119,7 @@ class _Greedy:
                 return
         raise Full(body)
 
-    def _ways(self, body: Body, column: int) -> Iterator[Iterator[Spot]]:
+    def _ways(self, body: BoardPart, column: int) -> Iterator[Iterator[Spot]]:
         if body.shape == "chip":
             yield chip_places(body, column, False)
         elif body.shape == "button":
@@ -127,7 +127,7 @@ class _Greedy:
         else:
             yield from (row_places(body, side, column, False) for side in (0, 1))
 
-    def _two(self, body: Body) -> None:
+    def _two(self, body: BoardPart) -> None:
         best = None
         for everywhere in (False, True):
             best = best or min(self._choices(body, everywhere), key=lambda found: found[0], default=None)
@@ -147,10 +147,9 @@ class _Greedy:
             self.railed.add(next(s.strip for s in spots if not s.rail))
 
     def _choices(
-        self, body: Body, everywhere: bool
+        self, body: BoardPart, everywhere: bool
     ) -> Iterator[tuple[float, tuple[Spot, ...], list[Strip], bool]]:
-        """Every way a two-legged part can go: cost, spots, seats it covers besides, whether it spans the gap.
-        """
+        """Every way a two-legged part can go: cost, spots, seats it covers, whether it spans the gap."""
         a, b = (leg.net for leg in body.legs)
         if a in self.rails and b in self.rails:
             column = self._near(body)
@@ -163,7 +162,7 @@ class _Greedy:
                     yield cost + more, pair if first == 0 else pair[::-1], covers, gap
 
     def _others(
-        self, body: Body, strip: Strip, net: str, other: str
+        self, body: BoardPart, strip: Strip, net: str, other: str
     ) -> Iterator[tuple[Spot, list[Strip], bool, float]]:
         side, column = strip
         if other in self.rails:
@@ -212,13 +211,13 @@ class _Greedy:
             return 0.2 * abs(strip.column - self.at) / 4
         return NEW + min(abs(strip.column - s.column) + ACROSS * (strip.side != s.side) for s in known)
 
-    def _near(self, body: Body) -> int:
+    def _near(self, body: BoardPart) -> int:
         """A position by the chip of the same block, or by any part of it."""
         own = [b for b in self.wanted.bodies if b.block == body.block and b.key in self.legs]
         chips = [b for b in own if b.shape == "chip"] or own
         return self.legs[chips[0].key][-1].column if chips else self.at
 
-    def _lead(self, body: Body, net: str) -> Spot:
+    def _lead(self, body: BoardPart, net: str) -> Spot:
         if net in self.rails:
             return Spot(0, self.ground.columns[0], self.rails[net])
         known = [s for s in self.strips.get(net, ()) if self.open(s, net)]

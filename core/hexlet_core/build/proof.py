@@ -13,7 +13,7 @@ from typing import Literal
 
 from ..fields import Document
 from .boards import ACROSS, LOWER, UPPER, Bench, Seat
-from .bodies import SHAPES, Body, Wanted
+from .bodies import SHAPES, BoardPart, Wanted
 from .joined import Metal, Pieces
 from .layout import BoardPlan, Placing
 
@@ -242,7 +242,7 @@ def _askew(placing: Placing) -> str:
 def _stretched(placing: Placing) -> str:
     """Why a part's two legs cannot sit where they do."""
     a, b = (leg.seat for leg in placing.legs)
-    body = Body(placing.part, placing.ref, "", placing.kind, "two", ())
+    body = BoardPart(placing.part, placing.ref, "", placing.kind, "two", ())
     along, across = abs(a.column - b.column), abs(a.across - b.across)
     if a.row != b.row and a.column != b.column and not (a.rail and b.rail):
         return "it lies askew; its legs want one row or one position."

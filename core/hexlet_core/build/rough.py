@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import NamedTuple
 
 from .boards import ACROSS, Bench, Board
-from .bodies import Body, Wanted
+from .bodies import BoardPart, Wanted
 
 RAIL_SPAN = {"0": 3, "+": 4}  # from a strip's outermost seat to each rail [pitches]
 GAP_SPAN = 3  # between the two innermost rows [pitches]
@@ -46,9 +46,8 @@ class Rough:
     pieces: frozenset[tuple[str, int]] = field(default_factory=frozenset)  # of rails in use, by polarity
 
 
-def chip_places(body: Body, column: int, turned: bool) -> Iterator[Spot]:
-    """A chip's legs by pin: from its notch on, below the gap to the right and back above it; or turned round.
-    """
+def chip_places(body: BoardPart, column: int, turned: bool) -> Iterator[Spot]:
+    """A chip's legs by pin: from its notch on, to the right below the gap and back above it; or turned."""
     half = len(body.legs) // 2
     for k in range(2 * half):
         first = k < half
@@ -63,21 +62,21 @@ def button_places(column: int, turned: bool) -> Iterator[Spot]:
         yield from (Spot(0, column + pair), Spot(1, column + pair))
 
 
-def row_places(body: Body, side: int, column: int, turned: bool) -> Iterator[Spot]:
+def row_places(body: BoardPart, side: int, column: int, turned: bool) -> Iterator[Spot]:
     """Legs side by side, from the left of the marked face or from its right."""
     count = len(body.legs)
     for k in range(count):
         yield Spot(side, column + (count - 1 - k if turned else k))
 
 
-def rail_depth(body: Body, sign: str) -> int | None:
+def rail_depth(body: BoardPart, sign: str) -> int | None:
     """How many seats of a strip a part takes that goes from it to a rail; None where it does not reach."""
     span = RAIL_SPAN[sign]
     depth = max(0, body.reach.low - span)
     return depth + 1 if span + depth <= body.reach.high else None
 
 
-def gap_depth(body: Body) -> tuple[int, int] | None:
+def gap_depth(body: BoardPart) -> tuple[int, int] | None:
     """The seats that a part across the gap takes above it and below it."""
     more = max(0, body.reach.low - GAP_SPAN)
     return (1, 1 + more) if GAP_SPAN + more <= body.reach.high else None

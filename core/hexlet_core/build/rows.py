@@ -15,7 +15,7 @@ from typing import Any
 from ortools.sat.python import cp_model
 
 from .boards import LOWER, UPPER, Seat
-from .bodies import Body, Wanted
+from .bodies import BoardPart, Wanted
 from .joined import Metal, Pieces
 from .layout import BoardPlan, BoardWire, LegSeat, Placing, meetings
 from .proof import cells
@@ -29,7 +29,7 @@ RAIL_ROWS = {("+", 0): "+top", ("0", 0): "0top", ("0", 1): "0bottom", ("+", 1): 
 
 
 @dataclass(frozen=True)
-class Wire:
+class Tie:
     """A wire of a net between two strips."""
 
     net: str
@@ -65,7 +65,7 @@ def seats_used(rough: Rough, wanted: Wanted, pins: Mapping[str, Placing]) -> dic
     return used
 
 
-def _two_takes(body: Body, spots: tuple[Spot, ...], more: Any) -> None:
+def _two_takes(body: BoardPart, spots: tuple[Spot, ...], more: Any) -> None:
     on = [s for s in spots if not s.rail]
     if len(on) == 1:
         sign = next(s.rail for s in spots if s.rail)
@@ -80,7 +80,7 @@ def _two_takes(body: Body, spots: tuple[Spot, ...], more: Any) -> None:
         more(Strip(1, on[0].column), below)
 
 
-def wires(rough: Rough, wanted: Wanted, pins: Mapping[str, Placing]) -> list[Wire]:
+def wires(rough: Rough, wanted: Wanted, pins: Mapping[str, Placing]) -> list[Tie]:
     """The wires that make one piece of each net's strips: the shortest tree that the free seats allow."""
     used, found = seats_used(rough, wanted, pins), []
     for net, strips in rough.strips.items():
@@ -114,7 +114,7 @@ def wires(rough: Rough, wanted: Wanted, pins: Mapping[str, Placing]) -> list[Wir
             free[group[a]] += free[group[b]] - 2
             own[a], own[b] = own[a] - 1, own[b] - 1
             merge(group[a], group[b])
-            found.append(Wire(net, a, b))
+            found.append(Tie(net, a, b))
     return found
 
 
@@ -158,7 +158,7 @@ class _Rails:
         return self.at(sign, on, c)
 
 
-class Rows:
+class Seating:
     """The seats of one plan."""
 
     def __init__(self, rough: Rough, wanted: Wanted, ground: Ground, pins: Mapping[str, Placing]) -> None:
@@ -222,7 +222,7 @@ class Rows:
                         self._box(s.column, 1, row)
                         self.terms.append(INWARD * self._outer(row, s.side))
 
-    def _two(self, body: Body, spots: tuple[Spot, ...]) -> None:
+    def _two(self, body: BoardPart, spots: tuple[Spot, ...]) -> None:
         on = [(k, s) for k, s in enumerate(spots) if not s.rail]
         if len(on) == 1:
             (k, spot), sign = on[0], next(s.rail for s in spots if s.rail)
@@ -294,7 +294,7 @@ class Rows:
             heavy=tuple(sorted(self.wanted.heavy)),
         )
 
-    def _order(self) -> Iterator[Body]:
+    def _order(self) -> Iterator[BoardPart]:
         """Parts before leads, which take what rail is left."""
         yield from (b for b in self.wanted.bodies if b.shape != "leads")
         yield from (b for b in self.wanted.bodies if b.shape == "leads")
@@ -336,7 +336,7 @@ class Rows:
                 b = rails.near(sign, two.side, two.last if across else two.first)
                 yield BoardWire(net=net, a=a, b=b)
 
-    def _placing(self, body: Body, rails: _Rails) -> Placing:
+    def _placing(self, body: BoardPart, rails: _Rails) -> Placing:
         if body.key in self.pins:
             known = self.pins[body.key]
             legs = [
@@ -375,4 +375,4 @@ def seated(
     rough: Rough, wanted: Wanted, ground: Ground, pins: Mapping[str, Placing] | None = None
 ) -> BoardPlan | None:
     """A plan with every leg in a seat; None where its strips have no room for that."""
-    return Rows(rough, wanted, ground, pins or {}).plan()
+    return Seating(rough, wanted, ground, pins or {}).plan()

@@ -36,7 +36,7 @@ class Frame(Document):
     bottom: float
 
 
-class Spot(Document):
+class Dot(Document):
     """A place on the map."""
 
     x: float
@@ -52,7 +52,7 @@ class StripShape(Document):
     y: float
     width: float
     height: float
-    seats: tuple[Spot, ...]
+    seats: tuple[Dot, ...]
     word: str
     net: str = ""  # what the plan joins it to; nothing where it is free
 
@@ -202,7 +202,7 @@ class _Drawing:
                         y=ys[0] - 0.42,
                         width=0.84,
                         height=ys[-1] - ys[0] + 0.84,
-                        seats=tuple(Spot(x=x, y=y) for y in ys),
+                        seats=tuple(Dot(x=x, y=y) for y in ys),
                         word=f"{board}strip {at.column} {rows[0]} to {rows[-1]}",
                         net=self.nets.get(("strip", side, column), ""),
                     )
@@ -217,7 +217,7 @@ class _Drawing:
                     y=y - 0.42,
                     width=end - x + 0.84,
                     height=0.84,
-                    seats=tuple(Spot(x=x + i, y=y) for i in range(piece.last - piece.first + 1)),
+                    seats=tuple(Dot(x=x + i, y=y) for i in range(piece.last - piece.first + 1)),
                     word=f"{'top' if piece.side == 0 else 'bottom'} {'+' if sign == '+' else '0 V'} rail",
                     net=self.nets.get(("rail", sign, k), ""),
                 )

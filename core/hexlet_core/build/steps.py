@@ -24,6 +24,7 @@ from .bodies import STRIP_LIMIT, taken
 from .joined import Metal
 from .layout import BoardPlan, BoardWire
 from .lying import COIL, FULL, lies, names, seats_of, wire_id
+from .standins import alone, driven
 
 PLAIN = ("resistor", "load", "capacitor", "fuse")
 PROBING = 1e-6  # the meter's current on ohms [A]
@@ -103,8 +104,7 @@ class Building:
         yield from self._power()
 
     def _block(self, site: Site) -> Iterator[Step]:
-        """One sub-circuit: its resistors first, so that they can be measured before a transistor lies across.
-        """
+        """One sub-circuit: its resistors first, to be measured before a transistor lies across them."""
         parts = [p for p in self.here.flow.parts(site.id) if p.listed]
         first = [p for p in parts if p.kind == "resistor"]
         for part in first:
@@ -119,6 +119,10 @@ class Building:
         if self.here.flow.stage(site.id).role == "drive":
             yield from self._heavy(site)
         yield from self._own(site.id)
+        heavy = taken(self.here, site) > STRIP_LIMIT  # then its switch is not on the board
+        check = alone(self.here, site) or (None if heavy else driven(self.here, site))
+        if check is not None:
+            yield check
 
     # --- wires ------------------------------------------------------------------------------------------
     def _rails(self) -> Iterator[Step]:

@@ -16,7 +16,7 @@ from typing import Any
 
 from ortools.sat.python import cp_model
 
-from .bodies import Body, Wanted
+from .bodies import BoardPart, Wanted
 from .layout import Placing
 from .proof import cells
 from .rough import SEATS, Ground, Rough, Spot, Strip, gap_depth, outward, rail_depth, rails_needed
@@ -139,7 +139,7 @@ class Model:
                 for k, leg in enumerate(body.legs):
                     self._lead(body, k, leg.net)
 
-    def _pinned(self, body: Body, placing: Placing) -> None:
+    def _pinned(self, body: BoardPart, placing: Placing) -> None:
         """A part that stays where it is: its legs' positions are given, and what it takes is taken."""
         bench = self.ground.bench
         columns = [bench.column(leg.seat) for leg in placing.legs]
@@ -160,13 +160,13 @@ class Model:
             wide = max(columns) - min(columns) + 1
             self.gap.append(self.m.new_fixed_size_interval_var(min(columns), wide, f"{body.key} gap"))
 
-    def _start(self, body: Body, width: int) -> Any:
+    def _start(self, body: BoardPart, width: int) -> Any:
         runs = self.ground.free_runs(width)
         base = self.m.new_int_var_from_domain(cp_model.Domain.from_values(runs), body.key)
         self.base[body.key] = base
         return base
 
-    def _chip(self, body: Body) -> None:
+    def _chip(self, body: BoardPart) -> None:
         half = len(body.legs) // 2
         base = self._start(body, half)
         for k in range(2 * half):
@@ -177,7 +177,7 @@ class Model:
         self._covers(base + self.over, half, 1, SEATS - 1)
         self.gap.append(self.m.new_fixed_size_interval_var(base, half, f"{body.key} gap"))
 
-    def _button(self, body: Body) -> None:
+    def _button(self, body: BoardPart) -> None:
         base, turned = self._start(body, 3), self._bool(f"{body.key} turned")
         for k in range(4):
             side, pair = k % 2, 2 * (k // 2)
@@ -188,7 +188,7 @@ class Model:
         self._covers(base + self.over, 3, 1, SEATS - 1)
         self.gap.append(self.m.new_fixed_size_interval_var(base, 3, f"{body.key} gap"))
 
-    def _inline(self, body: Body) -> None:
+    def _inline(self, body: BoardPart) -> None:
         count = len(body.legs)
         runs = self.ground.free_runs(count)
         start = self.m.new_int_var_from_domain(
@@ -202,7 +202,7 @@ class Model:
             self.ends[body.key, k] = _Ended(pos)
         self._covers(start, count, 1, self._row(body.key))
 
-    def _two(self, body: Body) -> None:
+    def _two(self, body: BoardPart) -> None:
         a, b = (leg.net for leg in body.legs)
         first, second = self._at(f"{body.key} a"), self._at(f"{body.key} b")
         ends = (_Ended(first), _Ended(second))
@@ -225,7 +225,7 @@ class Model:
         self.m.add_exactly_one(ways)
         self.base.setdefault(body.key, None)
 
-    def _along(self, body: Body, first: Any, second: Any) -> Any:
+    def _along(self, body: BoardPart, first: Any, second: Any) -> Any:
         """In one row: lying, or standing where it has to."""
         way = self._bool(f"{body.key} along")
         low = self.m.new_int_var(0, self.top, f"{body.key} from")
@@ -247,7 +247,7 @@ class Model:
         self.spans.append(span)
         return way
 
-    def _across(self, body: Body, first: Any, second: Any, depths: tuple[int, int]) -> Any:
+    def _across(self, body: BoardPart, first: Any, second: Any, depths: tuple[int, int]) -> Any:
         """Over the gap, in one column."""
         way, down = self._bool(f"{body.key} across"), self._bool(f"{body.key} down")
         above = self._at(f"{body.key} above")
@@ -262,7 +262,7 @@ class Model:
         self.crossing.append(way)
         return way
 
-    def _both(self, body: Body, ends: tuple[_Ended, _Ended]) -> Any:
+    def _both(self, body: BoardPart, ends: tuple[_Ended, _Ended]) -> Any:
         """From rail to rail."""
         way = self._bool(f"{body.key} rails")
         for end, leg in zip(ends, body.legs, strict=True):
@@ -270,7 +270,7 @@ class Model:
         self.m.add(ends[0].pos == ends[1].pos).only_enforce_if(way)
         return way
 
-    def _lead(self, body: Body, k: int, net: str) -> None:
+    def _lead(self, body: BoardPart, k: int, net: str) -> None:
         end = self.ends[body.key, k] = _Ended(self._at(f"{body.key} {k}"))
         if net in self.rails:
             on = self._bool(f"{body.key} {k} rail")
@@ -281,7 +281,7 @@ class Model:
 
     # --- nets -----------------------------------------------------------------------------------------
     def _nets(self) -> None:
-        by: dict[str, list[tuple[Body, int]]] = {}
+        by: dict[str, list[tuple[BoardPart, int]]] = {}
         for body in self.wanted.bodies:
             for k, leg in enumerate(body.legs):
                 by.setdefault(leg.net or f"{body.key}.{leg.name}", []).append((body, k))
@@ -304,7 +304,7 @@ class Model:
             self._tree(net, own)
         self.outside = least + min(short, default=10**6)
 
-    def _anchored(self, net: str, legs: list[tuple[Body, int]]) -> list[Slot]:
+    def _anchored(self, net: str, legs: list[tuple[BoardPart, int]]) -> list[Slot]:
         """The strips that a net has because of chips and buttons, and what those join within themselves."""
         own = self.slots[net] = []
         at: dict[tuple[str, int], Slot] = {}
@@ -316,9 +316,8 @@ class Model:
                     self.joins.setdefault(net, []).append((at[body.key, k - 1], at[body.key, k]))
         return own
 
-    def _forced(self, loose: list[tuple[Body, int]], own: list[Slot]) -> int:
-        """How many strips more a net is sure to want: one for each pinned place, and for what a strip takes.
-        """
+    def _forced(self, loose: list[tuple[BoardPart, int]], own: list[Slot]) -> int:
+        """How many strips more a net surely wants: one for each pinned place, and for what is left."""
         seats = [self.pins[b.key].legs[k].seat for b, k in loose if b.key in self.pins]
         pinned = {(s.side, s.board, s.column) for s in seats if not s.rail}
         rest = -(-(len(loose) - len(seats)) // FULL_STRIP)
@@ -336,7 +335,7 @@ class Model:
         column = self._column(pos, below, f"{name} column")
         return Slot(net, pos, active, degree, below, column, fixed)
 
-    def _into(self, body: Body, k: int, own: list[Slot]) -> None:
+    def _into(self, body: BoardPart, k: int, own: list[Slot]) -> None:
         """A leg in one slot of its net, or on the rail."""
         end = self.ends[body.key, k]
         literals = [literal for literal, _ in end.rails]
@@ -432,7 +431,7 @@ class Model:
                 if len(slot.railed) > 1:
                     self.m.add_at_most_one(slot.railed)
 
-    def _on_to_rail(self, body: Body, end: _Ended, other: _Ended, pinned: bool) -> None:
+    def _on_to_rail(self, body: BoardPart, end: _Ended, other: _Ended, pinned: bool) -> None:
         """From one leg's strip straight on to the rail beside it, where no pinned leg is in that seat."""
         for literal, sign in end.rails:
             self._beside(other.pos, sign, literal)

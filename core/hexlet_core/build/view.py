@@ -5,7 +5,7 @@ from __future__ import annotations
 from ..design.study import Study
 from ..fields import Document
 from ..stages.contract import Step
-from .bodies import Body, Wanted, wanted
+from .bodies import BoardPart, Wanted, wanted
 from .layout import BoardPlan, Placing, meetings
 from .proof import Finding, proof
 from .sheet import Sheet, sheet
@@ -26,7 +26,7 @@ class BoardView(Document):
     words: dict[str, str]
 
 
-def same_legs(placing: Placing, body: Body) -> bool:
+def same_legs(placing: Placing, body: BoardPart) -> bool:
     """Whether a part still has the legs that it was placed with."""
     return placing.shape == body.shape and tuple(x.leg for x in placing.legs) == tuple(
         leg.name for leg in body.legs

@@ -6930,6 +6930,16 @@ export interface components {
             board: number;
         };
         /**
+         * Dot
+         * @description A place on the map.
+         */
+        Dot: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * End
          * @description A leg that meets others off the board.
          */
@@ -7314,16 +7324,6 @@ export interface components {
             tags: components["schemas"]["TagShape"][];
         };
         /**
-         * Spot
-         * @description A place on the map.
-         */
-        Spot: {
-            /** X */
-            x: number;
-            /** Y */
-            y: number;
-        };
-        /**
          * Step
          * @description One build step: place a part, add a link, or check; a check has the reading to expect.
          *
@@ -7397,7 +7397,7 @@ export interface components {
             /** Height */
             height: number;
             /** Seats */
-            seats: components["schemas"]["Spot"][];
+            seats: components["schemas"]["Dot"][];
             /** Word */
             word: string;
             /**
