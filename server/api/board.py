@@ -2,22 +2,38 @@
 
 from __future__ import annotations
 
+from typing import Annotated
 from uuid import UUID
 
-from django.http import HttpRequest
-from drawer.actions import own_boards
+from django.http import HttpRequest, HttpResponse
+from drawer.actions import drawer, own_boards
+from hexlet_core.build.buying import ShoppingList, shopping, substitutes
 from hexlet_core.build.layout import read_plan
 from hexlet_core.build.moving import moved, unpinned
 from hexlet_core.build.view import BoardView, viewed
+from hexlet_core.design.study import study
+from hexlet_core.formats.tables import shopping_csv
 from hexlet_core.quantity import show
 from hexlet_core.rehearsal.standing import standing
-from ninja import Router
+from ninja import Query, Router
 from notebook import actions as notebook
-from workshop.actions import find
+from workshop.actions import document_of, find
 
 from .asked import asked
 from .bench import bench_of
-from .schemas import Bench, BoardsIn, KeepIn, MoveIn, Refusal, VoltsIn, VoltsOut
+from .exchange import attached
+from .schemas import (
+    Bench,
+    BoardsIn,
+    KeepIn,
+    MoveIn,
+    PartIn,
+    Refusal,
+    ShoppingIn,
+    SubstitutesOut,
+    VoltsIn,
+    VoltsOut,
+)
 
 router = Router(tags=["board"])
 
@@ -63,6 +79,30 @@ def volts(request: HttpRequest, body: VoltsIn) -> VoltsOut:
     here, script, _ = asked(body)
     found = standing(here, script, min(body.at, script.stop))
     return VoltsOut(volts={net: show(round(v, 2), "V") for net, v in found.items()})
+
+
+@router.post("/board/substitutes", response={200: SubstitutesOut, 422: Refusal})
+def instead(request: HttpRequest, body: PartIn) -> SubstitutesOut:
+    """What could take a part's place, and what the design would say of it."""
+    return SubstitutesOut(rows=list(substitutes(asked(body).here, body.block, body.local)))
+
+
+def _wanted(designs: list[UUID]) -> ShoppingList:
+    found = [find(id) for id in dict.fromkeys(designs)]
+    parts = drawer()
+    return shopping([(d.name, study(document_of(d), parts)) for d in found])
+
+
+@router.post("/shopping", response={200: ShoppingList, 422: Refusal})
+def shop(request: HttpRequest, body: ShoppingIn) -> ShoppingList:
+    """What some designs need together."""
+    return _wanted(body.designs)
+
+
+@router.get("/shopping.csv", response={200: None})
+def shop_csv(request: HttpRequest, design: Annotated[list[UUID], Query(..., max_length=200)]) -> HttpResponse:
+    """The same as a file."""
+    return attached(shopping_csv(_wanted(design)), "shopping-list.csv", "text/csv")
 
 
 @router.put("/boards", response={200: BoardsIn, 422: Refusal})

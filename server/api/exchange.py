@@ -42,7 +42,8 @@ SCHEMAS: dict[str, type[BaseModel]] = {
 }
 
 
-def _file(text: str, name: str, kind: str) -> HttpResponse:
+def attached(text: str, name: str, kind: str) -> HttpResponse:
+    """A text as a file to be kept."""
     response = HttpResponse(text, content_type=f"{kind}; charset=utf-8")
     response["Content-Disposition"] = f'attachment; filename="{name}"'
     return response
@@ -60,11 +61,11 @@ def export(
     here = study(document, drawer())
     stem = re.sub(r"[^a-z0-9]+", "-", design.name.lower()).strip("-") or "design"
     if what == "design":
-        return _file(document.model_dump_json(indent=1) + "\n", f"{stem}.json", "application/json")
+        return attached(document.model_dump_json(indent=1) + "\n", f"{stem}.json", "application/json")
     if what == "parts":
-        return _file(parts_csv(here.parts), f"{stem}-parts.csv", "text/csv")
+        return attached(parts_csv(here.parts), f"{stem}-parts.csv", "text/csv")
     if what == "waves":
-        return _file(waves_csv(waves_of(here, script_of(here)[0])), f"{stem}-waves.csv", "text/csv")
+        return attached(waves_csv(waves_of(here, script_of(here)[0])), f"{stem}-waves.csv", "text/csv")
     if what in ("board", "plan"):
         plan = notebook.kept_plan(design)
         if plan is None:
@@ -72,9 +73,9 @@ def export(
                 Problem("plan", "There is no plan yet. Open Build, and keep one by a step done.")
             )
         if what == "plan":
-            return _file(plan.model_dump_json(indent=1) + "\n", f"{stem}-plan.json", "application/json")
-        return _file(board_svg(viewed(here, plan).plan, design.name), f"{stem}-board.svg", "image/svg+xml")
-    return _file(schematic_svg(here.drawing, design.name), f"{stem}.svg", "image/svg+xml")
+            return attached(plan.model_dump_json(indent=1) + "\n", f"{stem}-plan.json", "application/json")
+        return attached(board_svg(viewed(here, plan).plan, design.name), f"{stem}-board.svg", "image/svg+xml")
+    return attached(schematic_svg(here.drawing, design.name), f"{stem}.svg", "image/svg+xml")
 
 
 @router.post("/import", response=Opened)

@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal
 from uuid import UUID
 
 from hexlet_core.build.boards import Board
+from hexlet_core.build.buying import Substitute
 from hexlet_core.build.planner import PlanStep
 from hexlet_core.build.view import BoardView
 from hexlet_core.cards.bench import Back, CardCurve
@@ -273,6 +274,25 @@ class MoveIn(AnswerIn):
     leg: int | None = Field(None, ge=0, le=63)
     turned: bool = False
     pinned: bool = True
+
+
+class PartIn(AnswerIn):
+    """A design's part, by its block and its name there."""
+
+    block: str = Field(max_length=8)
+    local: str = Field(max_length=40)
+
+
+class SubstitutesOut(Schema):
+    """What could take a part's place."""
+
+    rows: list[Substitute]
+
+
+class ShoppingIn(Schema):
+    """The designs to buy for."""
+
+    designs: list[UUID] = Field(min_length=1, max_length=200)
 
 
 class VoltsIn(AnswerIn):

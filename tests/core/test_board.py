@@ -469,8 +469,8 @@ class Shown(unittest.TestCase):
                     )
 
     def test_an_led_stands_in_for_the_load(self) -> None:
-        """Oracle: Ohm's law on the LED's resistor, and the gate's divider by hand: 10k over 6k8 on 12.6 V turns
-        the MOSFET on, 10k over 1k does not.
+        """Oracle: Ohm's law on the LED's resistor, and the gate's divider by hand: 10k over 6k8 turns
+        the MOSFET on at 12.6 V, 10k over 330 does not.
         """
         here = study(fan())
         check = next(s for s in steps(here, best_plan("fan")) if s.id == "b2.standin.check")
@@ -480,7 +480,7 @@ class Shown(unittest.TestCase):
         site = here.flow.sites["b2"]
         lit = _seen(here, site, switch, "b2.drain", "b1.pin", "high")
         self.assertAlmostEqual(lit.amps, (12.6 - 1.85) / 2200, delta=2e-4)
-        weak = study(fan(r_pull=1000.0))
+        weak = study(fan(r_pull=330.0))
         self.assertNotIn("b2.standin.check", [s.id for s in steps(weak, None)])
         self.assertIn("b2.alone.check", [s.id for s in steps(light(), None)])
 

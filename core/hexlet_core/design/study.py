@@ -129,6 +129,8 @@ class Study:
             stock=stock,
             price=part.price * part.count,
             on_board=part.on_board and not self.design.supply.walled,
+            count=part.count,
+            package=card.package if card else "",
         )
 
     @cached_property

@@ -13,6 +13,7 @@ from ..circuit.waves import Waves
 from .analysis import Answer
 
 if TYPE_CHECKING:
+    from ..build.buying import ShoppingList
     from ..stages.contract import Part
 
 
@@ -36,12 +37,38 @@ def _safe(cell: object) -> object:
 
 
 def parts_csv(parts: Iterable[Part]) -> str:
-    """The parts list: reference, title, value, rating, card, in the drawer, price, on the board."""
+    """The parts list: reference, title, value, rating, card, package, how many, in the drawer, price, on the
+    board.
+    """
     return _csv(
-        ("ref", "title", "value", "rating", "card", "in_drawer", "price", "on_board"),
+        ("ref", "title", "value", "rating", "card", "package", "count", "in_drawer", "price", "on_board"),
         (
-            (p.ref, p.title, p.value, p.rating, p.card or "", p.stock, p.price, "yes" if p.on_board else "no")
+            (
+                p.ref,
+                p.title,
+                p.value,
+                p.rating,
+                p.card or "",
+                p.package,
+                p.count,
+                p.stock,
+                p.price,
+                "yes" if p.on_board else "no",
+            )
             for p in parts
+        ),
+    )
+
+
+def shopping_csv(found: ShoppingList) -> str:
+    """A shopping list: what, how many are needed, in the drawer, to buy, price of one, cost, where it is
+    used.
+    """
+    return _csv(
+        ("title", "value", "package", "need", "in_drawer", "buy", "price", "cost", "used"),
+        (
+            (r.title, r.value, r.package, r.need, r.stock, r.buy, r.price, r.cost, "; ".join(r.used))
+            for r in found.rows
         ),
     )
 

@@ -516,6 +516,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/board/substitutes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Instead
+         * @description What could take a part's place, and what the design would say of it.
+         */
+        post: operations["api_board_instead"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shopping": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Shop
+         * @description What some designs need together.
+         */
+        post: operations["api_board_shop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shopping.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shop Csv
+         * @description The same as a file.
+         */
+        get: operations["api_board_shop_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/boards": {
         parameters: {
             query?: never;
@@ -7111,6 +7171,16 @@ export interface components {
              * @default true
              */
             on_board: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Package
+             * @default
+             */
+            package: string;
         };
         /**
          * PartShape
@@ -7604,6 +7674,113 @@ export interface components {
              * @default 0
              */
             at: number;
+        };
+        /**
+         * Substitute
+         * @description Something to take instead: what the design then says, and the change that takes it.
+         */
+        Substitute: {
+            /** Title */
+            title: string;
+            /** Stock */
+            stock: number;
+            /** Price */
+            price: number;
+            /** Package */
+            package: string;
+            /**
+             * Standing
+             * @enum {string}
+             */
+            standing: "fails" | "tight" | "fits" | "proven" | "unknown" | "told";
+            /** Effect */
+            effect: string;
+            /** Changes */
+            changes: components["schemas"]["Change"][];
+        };
+        /**
+         * SubstitutesOut
+         * @description What could take a part's place.
+         */
+        SubstitutesOut: {
+            /** Rows */
+            rows: components["schemas"]["Substitute"][];
+        };
+        /**
+         * PartIn
+         * @description A design's part, by its block and its name there.
+         */
+        PartIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Script */
+            script?: {
+                [key: string]: unknown;
+            } | null;
+            /** Changes */
+            changes?: components["schemas"]["ChangeIn"][];
+            /**
+             * Channel
+             * @default 1
+             */
+            channel: number;
+            /** Block */
+            block: string;
+            /** Local */
+            local: string;
+        };
+        /**
+         * Need
+         * @description One thing to have: how many, how many of them are in the drawer, how many are to be bought and for
+         *     what.
+         */
+        Need: {
+            /** Title */
+            title: string;
+            /** Value */
+            value: string;
+            /** Kind */
+            kind: string;
+            /** Package */
+            package: string;
+            /** Rating */
+            rating: string;
+            /** Used */
+            used: string[];
+            /** Need */
+            need: number;
+            /** Stock */
+            stock: number;
+            /** Buy */
+            buy: number;
+            /** Price */
+            price: number;
+            /** Cost */
+            cost: number;
+        };
+        /**
+         * ShoppingList
+         * @description Everything that some designs need, together.
+         */
+        ShoppingList: {
+            /** Rows */
+            rows: components["schemas"]["Need"][];
+            /** Parts */
+            parts: number;
+            /** Buy */
+            buy: number;
+            /** Cost */
+            cost: number;
+        };
+        /**
+         * ShoppingIn
+         * @description The designs to buy for.
+         */
+        ShoppingIn: {
+            /** Designs */
+            designs: string[];
         };
         /**
          * BoardsIn
@@ -11022,6 +11199,263 @@ export interface operations {
                 };
             };
             /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description A fault of the program's own */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too much at once, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    api_board_instead: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubstitutesOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description It does not come from the application's own page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description A fault of the program's own */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too much at once, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    api_board_shop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShoppingIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShoppingList"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description It does not come from the application's own page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description A fault of the program's own */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too much at once, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    api_board_shop_csv: {
+        parameters: {
+            query: {
+                design: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description It does not come from the application's own page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Something in it cannot be used; each field is named */
             422: {
                 headers: {
                     [name: string]: unknown;

@@ -27,8 +27,10 @@ class Part(Document):
     legs: tuple[str, ...] = ()
     face: str = ""
     stock: int = 0
-    price: float = 0.0
+    price: float = 0.0  # of all of them
     on_board: bool = True
+    count: int = 1
+    package: str = ""
 
 
 class Measure(Document):
