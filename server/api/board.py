@@ -9,6 +9,7 @@ from django.http import HttpRequest, HttpResponse
 from drawer.actions import drawer, own_boards
 from hexlet_core.build.buying import ShoppingList, shopping, substitutes
 from hexlet_core.build.layout import read_plan
+from hexlet_core.build.mistakes import mistakes
 from hexlet_core.build.moving import moved, unpinned
 from hexlet_core.build.view import BoardView, viewed
 from hexlet_core.design.study import study
@@ -26,6 +27,8 @@ from .schemas import (
     Bench,
     BoardsIn,
     KeepIn,
+    MistakesIn,
+    MistakesOut,
     MoveIn,
     PartIn,
     Refusal,
@@ -85,6 +88,12 @@ def volts(request: HttpRequest, body: VoltsIn) -> VoltsOut:
 def instead(request: HttpRequest, body: PartIn) -> SubstitutesOut:
     """What could take a part's place, and what the design would say of it."""
     return SubstitutesOut(rows=list(substitutes(asked(body).here, body.block, body.local)))
+
+
+@router.post("/board/mistakes", response={200: MistakesOut, 422: Refusal})
+def wrong(request: HttpRequest, body: MistakesIn) -> MistakesOut:
+    """What may go wrong at a step, and what comes of it."""
+    return MistakesOut(rows=list(mistakes(asked(body).here, read_plan(body.plan), body.key)))
 
 
 def _wanted(designs: list[UUID]) -> ShoppingList:

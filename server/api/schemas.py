@@ -8,6 +8,7 @@ from uuid import UUID
 
 from hexlet_core.build.boards import Board
 from hexlet_core.build.buying import Substitute
+from hexlet_core.build.mistakes import Mistake
 from hexlet_core.build.planner import PlanStep
 from hexlet_core.build.view import BoardView
 from hexlet_core.cards.bench import Back, CardCurve
@@ -287,6 +288,19 @@ class SubstitutesOut(Schema):
     """What could take a part's place."""
 
     rows: list[Substitute]
+
+
+class MistakesIn(AnswerIn):
+    """A plan, and one of its parts or wires ("w3")."""
+
+    plan: dict[str, Any]
+    key: str = Field(max_length=60)
+
+
+class MistakesOut(Schema):
+    """What may go wrong there."""
+
+    rows: list[Mistake]
 
 
 class ShoppingIn(Schema):

@@ -1,5 +1,7 @@
 """Board plans: the netlist read back from every one is the design's, by an independent reading of metal."""
 
+import csv
+import io
 import itertools
 import json
 import random
@@ -13,10 +15,12 @@ from pathlib import Path
 import numpy as np
 from hexlet_core.build.boards import ACROSS, OWNED, Bench, Board, Seat
 from hexlet_core.build.bodies import BoardPart, Leg, Wanted, wanted
+from hexlet_core.build.buying import shopping, substitutes
 from hexlet_core.build.greedy import Full, first_plan
 from hexlet_core.build.joined import Pieces
 from hexlet_core.build.keeping import built, carried
 from hexlet_core.build.layout import BoardPlan, BoardWire, read_plan
+from hexlet_core.build.mistakes import Mistake, as_built, mistakes
 from hexlet_core.build.moving import moved, unpinned
 from hexlet_core.build.planner import PlanStep, boards_for, planned
 from hexlet_core.build.proof import cells, proof
@@ -26,18 +30,24 @@ from hexlet_core.build.sheet import sheet
 from hexlet_core.build.standins import _seen
 from hexlet_core.build.steps import steps
 from hexlet_core.build.view import fits, viewed
-from hexlet_core.cards import Drawer, catalogue
+from hexlet_core.cards import Drawer, catalogue, resistor_cards
+from hexlet_core.circuit.solve import operating_point
+from hexlet_core.design.circuit import acted
 from hexlet_core.design.document import Design, Supply, changed, in_line
 from hexlet_core.design.insert import exchanged
 from hexlet_core.design.study import Study, study
 from hexlet_core.errors import DocumentError
 from hexlet_core.formats.board import board_svg
+from hexlet_core.formats.tables import shopping_csv
+from hexlet_core.quantity import show
 from hexlet_core.stages.behaviours.one_shot import OneShot
-from hexlet_core.stages.contract import Switch
+from hexlet_core.stages.contract import Corner, Switch
 from hexlet_core.stages.drives.nmos_low_side import NmosLowSide
 from hexlet_core.stages.drives.npn_low_side import NpnLowSide
 from hexlet_core.stages.drives.straight import Straight
+from hexlet_core.stages.guards.freewheel import Freewheel
 from hexlet_core.stages.loads.led import LedLoad
+from hexlet_core.stages.loads.relay_coil import RelayCoil
 from hexlet_core.stages.loads.resistive import Resistive
 from hexlet_core.stages.registry import KINDS
 from hexlet_core.stages.signals.logic_pin import LogicPin
@@ -570,3 +580,94 @@ class Wiring(unittest.TestCase):
         self.assertEqual(dict(wanted(study(made)).rails), {})
         self.assertEqual(proof(first(study(made)), wanted(study(made))), ())
         self.assertTrue(Supply().as_rail())
+
+
+def told(here: Study, plan: BoardPlan, key: str) -> dict[str, Mistake]:
+    return {m.title: m for m in mistakes(here, plan, key)}
+
+
+class Mistaken(unittest.TestCase):
+    def test_the_plan_as_it_should_be_is_the_designs_circuit(self) -> None:
+        """Oracle: the design's own netlist at rest, in every state: the same volts between the same legs."""
+        for here, plan in ((study(fan()), best_plan("fan")), (light(), best_plan("light"))):
+            corner = Corner(supply=here.design.supply.high)
+            built_one, of = as_built(here, plan, corner)
+            for acts in here.combinations:
+                now = operating_point(acted(built_one, here.flow, corner, acts))
+                usual = operating_point(here.acted(corner, acts))
+                for block, _, part in here.placed:
+                    for leg, net in part.legs.items():
+                        name = here.flow.net(block, net)
+                        was = 0.0 if name == "0" else usual[name]
+                        self.assertAlmostEqual(now[of[f"{block}.{part.local}", leg]], was, delta=2e-3)
+
+    def test_a_diode_the_wrong_way_round_shorts_the_switch(self) -> None:
+        """Oracle: by hand. It lies forward across the coil's supply when the switch is on, so the supply
+        drives it through the switch's resistance alone.
+        """
+        found = told(study(fan()), best_plan("fan"), "b3.diode")
+        self.assertEqual(found["The wrong way round"].standing, "fails")
+        self.assertIn("The supply is shorted", found["The wrong way round"].harms[0])
+
+    def test_a_missing_freewheel_diode_lets_the_switch_break_down(self) -> None:
+        """Oracle: the coil's current goes on, so an NPN without avalanche rating is harmed; and a rated
+        MOSFET not.
+        """
+        named = "Its anode makes no contact"
+        mosfet = told(study(fan()), best_plan("fan"), "b3.diode")[named]
+        self.assertEqual((mosfet.standing, mosfet.harms), ("tight", ()))
+        self.assertIn("rated to take", " ".join(mosfet.does))
+        npn = study(in_line(LogicPin(), NpnLowSide(r_base=270.0), Freewheel(), RelayCoil(), name="N"))
+        found = told(npn, first(npn), "b3.diode")[named]
+        self.assertEqual(found.standing, "fails")
+        self.assertIn("breaks down at 40 V", found.harms[0])
+
+    def test_the_supply_on_the_wrong_rail(self) -> None:
+        """Oracle: Ohm's law on the supply's own resistance."""
+        found = told(study(fan()), best_plan("fan"), "s")
+        worst = next(m for m in found.values() if "other rail" in m.title)
+        self.assertIn(show(14.4 / 0.05, "A", 2), worst.harms[0])
+
+    def test_a_wire_left_out_is_told(self) -> None:
+        plan = best_plan("fan")
+        (only,) = told(study(fan()), plan, "w0").values()
+        self.assertEqual(only.standing, "tight")
+        self.assertTrue(any("K1 is off" in d for d in only.does), only)
+        self.assertEqual(mistakes(study(fan()), plan, "b9.none"), ())
+
+
+class Bought(unittest.TestCase):
+    def test_what_several_designs_share_is_counted_once(self) -> None:
+        """Oracle: counting by hand against the drawer."""
+        drawer = Drawer(stock={"nmos-55v-5a-logic": 1, "diode-1a-100v": 5})
+        one, two = (Study(d, drawer) for d in (fan(), whole(LIGHT)))
+        both = shopping([("Fan", one), ("Light", two)])
+        mosfets = next(r for r in both.rows if r.title.startswith("N-MOSFET 55 V 5 A"))
+        self.assertEqual((mosfets.need, mosfets.stock, mosfets.buy), (2, 1, 1))
+        self.assertEqual(mosfets.used, ("Fan: Q1", "Light: Q1"))
+        leds = next(r for r in both.rows if r.kind == "led")
+        self.assertEqual((leds.need, leds.buy, leds.cost), (3, 3, round(3 * leds.price, 2)))
+        self.assertEqual(both.parts, sum(p.count for here in (one, two) for p in here.parts))
+        self.assertAlmostEqual(both.cost, sum(r.buy * r.price for r in both.rows), delta=0.02)
+        alone = shopping([("Fan", one)])
+        self.assertEqual([r.used for r in alone.rows if r.kind == "n_mosfet"], [("Q1",)])
+        rows = list(csv.DictReader(io.StringIO(shopping_csv(both))))
+        self.assertEqual(sum(int(r["need"]) for r in rows), both.parts)
+
+    def test_what_would_do_instead_is_judged(self) -> None:
+        """Oracle: the verdicts of the design with the change really made."""
+        drawer = Drawer(stock={"nmos-55v-30a": 2, "nmos-60v-300ma": 3})
+        here = Study(fan(), drawer)
+        rows = substitutes(here, "b2", "switch")
+        self.assertTrue(rows)
+        broken = {v.id for v in here.verdicts if v.standing == "fails"}
+        for row in rows:
+            then = study(changed(fan(), [(c.path, c.value) for c in row.changes]), drawer)
+            fails = {v.id for v in then.verdicts if v.standing == "fails"} - broken
+            self.assertEqual(row.standing == "fails", bool(fails), row)
+            self.assertTrue(row.effect)
+        own = resistor_cards([180.0, 270.0, 10e3])
+        resistors = Drawer(own={c.id: c for c in own}, stock={c.id: 4 for c in own})
+        near = substitutes(Study(fan(), resistors), "b2", "series")
+        self.assertEqual({r.title for r in near}, {"180 Ω", "270 Ω"})
+        self.assertEqual(substitutes(here, "b9", "none"), ())

@@ -29,7 +29,7 @@ FULL = {
 COIL = {"a": "coil", "b": "coil"}
 ENDS = {"a": "one lead", "b": "the other lead"}
 TRIMMER = {"a": "one end", "w": "wiper", "b": "other end"}
-PIN = {"out": "output", "ref": "its 0 V"}
+PIN = {"out": "output", "ref": "0 V"}
 BRIDGE = {"p": "+", "n": "−", "a": "~", "b": "~"}
 MINUS = 1e-6  # a capacitor from this size on is taken to have a plus and a minus [F]
 

@@ -35,14 +35,16 @@ def supply_source(design: Design, corner: Corner, plus: str, zero: str) -> Volta
     )
 
 
-def device_of(flow: Flow, block: str, part: Placed, corner: Corner) -> Device:
-    """One part as a device of the circuit."""
+def device_of(
+    flow: Flow, block: str, part: Placed, corner: Corner, nodes: Mapping[str, str] | None = None
+) -> Device:
+    """One part as a device of the circuit, between its own nets, or between `nodes` by its terminals."""
     legs: dict[str, Any] = {}
     poles: dict[str, dict[str, str]] = {}  # of a relay, its second contact's legs and on: "com2", "no2"
     for terminal, net in part.legs.items():
         name = terminal.rstrip("0123456789")
         into = poles.setdefault(terminal[len(name) :], {}) if terminal != name else legs
-        into[name] = flow.net(block, net)
+        into[name] = nodes[terminal] if nodes is not None else flow.net(block, net)
     given: Mapping[str, Any] = part.numbers(corner)
     more: dict[str, Any] = {"poles": [poles[k] for k in sorted(poles)]} if poles else {}
     if "taps" in part.device.model_fields:

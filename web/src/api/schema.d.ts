@@ -536,6 +536,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/board/mistakes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Wrong
+         * @description What may go wrong at a step, and what comes of it.
+         */
+        post: operations["api_board_wrong"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shopping": {
         parameters: {
             query?: never;
@@ -7732,6 +7752,59 @@ export interface components {
             local: string;
         };
         /**
+         * Mistake
+         * @description One thing that may have gone wrong at a step, and what comes of it; `standing` is "fails" where
+         *     something may be harmed, "tight" where it does not work, "fits" where nothing comes of it.
+         */
+        Mistake: {
+            /** Title */
+            title: string;
+            /**
+             * Standing
+             * @enum {string}
+             */
+            standing: "fails" | "tight" | "fits" | "proven" | "unknown" | "told";
+            /** Does */
+            does: string[];
+            /** Harms */
+            harms: string[];
+        };
+        /**
+         * MistakesOut
+         * @description What may go wrong there.
+         */
+        MistakesOut: {
+            /** Rows */
+            rows: components["schemas"]["Mistake"][];
+        };
+        /**
+         * MistakesIn
+         * @description A plan, and one of its parts or wires ("w3").
+         */
+        MistakesIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Script */
+            script?: {
+                [key: string]: unknown;
+            } | null;
+            /** Changes */
+            changes?: components["schemas"]["ChangeIn"][];
+            /**
+             * Channel
+             * @default 1
+             */
+            channel: number;
+            /** Plan */
+            plan: {
+                [key: string]: unknown;
+            };
+            /** Key */
+            key: string;
+        };
+        /**
          * Need
          * @description One thing to have: how many, how many of them are in the drawer, how many are to be bought and for
          *     what.
@@ -11256,6 +11329,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SubstitutesOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description It does not come from the application's own page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description There is nothing of that name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description A fault of the program's own */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too much at once, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    api_board_wrong: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MistakesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MistakesOut"];
                 };
             };
             /** @description The request cannot be read */

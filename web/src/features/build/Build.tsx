@@ -9,6 +9,7 @@ import { useWorkspace } from "../workspace/useDesign";
 import { BenchSheet } from "./BenchSheet";
 import { BoardBar } from "./BoardBar";
 import { LegCard } from "./Legs";
+import { Mistakes } from "./Mistakes";
 import { PartsList } from "./PartsList";
 import { StepIcon } from "./StepIcon";
 import { StepList } from "./StepList";
@@ -30,6 +31,7 @@ export function Build({ lighted }: { lighted: boolean }) {
   const [at, setAt] = useState<number | null>(null);
   const [picked, setPicked] = useState<string | null>(null);
   const [listed, setListed] = useState(false);
+  const [wrong, setWrong] = useState(false);
   const { view } = board;
   const steps = view?.steps ?? bench?.steps ?? [];
   const done = stepsDone(bench?.done ?? [], kept.acts);
@@ -88,7 +90,21 @@ export function Build({ lighted }: { lighted: boolean }) {
             )}
             {step && (
               <div className="step-foot">
-                <LegCard bench={bench} part={bench.parts.find((p) => p.ref === step.part)} step={step} />
+                <section className="leg-card">
+                  <div className="toggle" role="group" aria-label="About this step">
+                    <button aria-pressed={!wrong} onClick={() => setWrong(false)}>
+                      Legs
+                    </button>
+                    <button aria-pressed={wrong} onClick={() => setWrong(true)}>
+                      If it went wrong
+                    </button>
+                  </div>
+                  {wrong && view ? (
+                    <Mistakes view={view} step={step} />
+                  ) : (
+                    <LegCard bench={bench} part={bench.parts.find((p) => p.ref === step.part)} step={step} />
+                  )}
+                </section>
                 <StepCard
                   step={step}
                   number={current + 1}

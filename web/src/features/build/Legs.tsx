@@ -75,26 +75,20 @@ export function LegCard({
 }) {
   if (!part) {
     return (
-      <div className="leg-card">
-        <h3>{step.action === "link" ? "A wire" : "With the meter"}</h3>
-        <p>
-          {step.action === "link"
-            ? "Insulated, stripped about 7 mm at each end. Nothing is powered while you build."
-            : "Power off, unless the step says otherwise."}
-        </p>
-      </div>
+      <p>
+        {step.action === "link"
+          ? "Insulated wire, stripped about 7 mm at each end. Nothing is powered while you build."
+          : "Power off, unless the step says otherwise."}
+      </p>
     );
   }
   const many = (part.legs ?? []).length > 6;
   return (
-    <div className="leg-card">
-      <h3>
-        Leg order <small>{part.face}</small>
-      </h3>
+    <>
       <div className="leg-row">
         {many ? <p className="value">{(part.legs ?? []).map(shortLeg).join(" ")}</p> : <Legs part={part} />}
         <p>
-          <b>{part.title}</b>
+          <b>{part.title}</b> {part.face && <small>{part.face}</small>}
           <br />
           Yours may differ: check its sheet, or find the legs with the meter.
         </p>
@@ -104,6 +98,6 @@ export function LegCard({
           <StepIcon action="check" /> {bench.meter_ways[part.kind]}
         </p>
       )}
-    </div>
+    </>
   );
 }
