@@ -241,18 +241,18 @@ class Exchange(Shed):
 class Notebook(Shed):
     def test_steps(self) -> None:
         bench = self.get(f"{self.at}/bench")
-        self.assertEqual(bench["progress"]["built"], 8)
+        self.assertEqual(bench["progress"]["built"], 9)
         self.assertEqual(
             self.send("post", f"{self.at}/steps", {"step": "b3.diode.check", "done": True})["progress"][
                 "built"
             ],
-            9,
+            10,
         )
         self.assertEqual(
             self.send("post", f"{self.at}/steps", {"step": "b3.diode.check", "done": False})["progress"][
                 "built"
             ],
-            8,
+            9,
         )
 
     def test_what_is_not_there_is_neither_done_nor_read(self) -> None:

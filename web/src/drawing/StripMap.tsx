@@ -68,7 +68,8 @@ export function StripMap(p: Props) {
   const [drag, setDrag] = useState<Drag | null>(null);
   useLayoutEffect(() => {
     const watch = new ResizeObserver(([entry]) => {
-      if (entry) setSize([entry.contentRect.width, entry.contentRect.height]);
+      const { width, height } = entry!.contentRect;
+      if (width > 0 && height > 0) setSize([width, height]); // it has none while it is printed
     });
     if (box.current) watch.observe(box.current);
     return () => watch.disconnect();

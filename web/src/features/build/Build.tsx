@@ -173,7 +173,9 @@ function PlanMap({
       pinned={new Set(view.plan.pinned)}
       picked={picked}
       onPick={onPick}
-      onMove={(part, along, rows, leg) => void board.move({ part, along, rows, leg })}
+      onMove={
+        narrow ? undefined : (part, along, rows, leg) => void board.move({ part, along, rows, leg })
+      } // a thumb moves the map, not the parts
       onTurn={(part) => void board.move({ part, turned: true })}
     />
   );

@@ -1,5 +1,5 @@
 // The board's plan: the one that it is built by, or the planner's; mended when the design has changed.
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { call, client, Refused, type S } from "../../api/client";
 import { useJob } from "../../api/useJob";
 import { stepsDone } from "../workspace/useBench";
@@ -81,10 +81,15 @@ export function useBoard() {
     void keep(mended.plan);
   }, [mended, keep]);
 
-  const move = async (one: Move) => {
-    const from = own ?? view;
+  // Moves come one after the other: each begins where the last one ended.
+  const line = useRef<Promise<unknown>>(Promise.resolve());
+  const latest = useRef(view);
+  useEffect(() => {
+    latest.current = view;
+  }, [view]);
+  const one = async (what: Move) => {
+    const from = latest.current;
     if (!from) return;
-    job.stop();
     try {
       const moved = await call(
         client.POST("/api/board/moved", {
@@ -97,16 +102,22 @@ export function useBoard() {
             rows: 0,
             turned: false,
             pinned: true,
-            ...one,
+            ...what,
           },
         }),
       );
+      latest.current = moved;
       setDraft({ of, view: moved });
-      void keep(moved.plan);
+      await keep(moved.plan);
     } catch (error) {
       if (error instanceof Refused) setNotice(error.problems[0]?.message ?? "It stays where it is.");
       else throw error;
     }
+  };
+  const move = (what: Move) => {
+    job.stop();
+    line.current = line.current.then(() => one(what));
+    return line.current;
   };
   const undo = async () =>
     refreshBench(await call(client.DELETE("/api/designs/{design_id}/plan/last", byId(opened.id))));
