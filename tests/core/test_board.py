@@ -22,8 +22,9 @@ from hexlet_core.build.keeping import built, carried
 from hexlet_core.build.layout import BoardPlan, BoardWire, read_plan
 from hexlet_core.build.mistakes import Mistake, as_built, mistakes
 from hexlet_core.build.moving import moved, unpinned
-from hexlet_core.build.planner import PlanStep, boards_for, planned
+from hexlet_core.build.planner import Planner, PlanStep, boards_for, planned
 from hexlet_core.build.proof import cells, proof
+from hexlet_core.build.repeated import repeated
 from hexlet_core.build.rough import Ground
 from hexlet_core.build.rows import seated
 from hexlet_core.build.sheet import sheet
@@ -35,6 +36,7 @@ from hexlet_core.circuit.solve import operating_point
 from hexlet_core.design.circuit import acted
 from hexlet_core.design.document import Design, Supply, changed, in_line
 from hexlet_core.design.insert import exchanged
+from hexlet_core.design.starts import chain_selector
 from hexlet_core.design.study import Study, study
 from hexlet_core.errors import DocumentError
 from hexlet_core.formats.board import board_svg
@@ -189,6 +191,32 @@ class Planned(unittest.TestCase):
             self.assertEqual(len(last.view.plan.links), last.links)
         *_, again = planned(study(fan()))
         self.assertEqual(again, best("fan"))
+
+    def test_channels_are_laid_out_alike(self) -> None:
+        """Oracle: the seats of one channel against those of the next, part by part: all so many positions on."""
+        here = study(chain_selector(Resistive(), Resistive()))
+        *_, last = planned(here)
+        assert last.view is not None
+        self.assertEqual(last.view.findings, ())
+        (channels,) = repeated(here, wanted(here).bodies)
+        shifts, placed = set(), last.view.plan.of
+        for one, two in zip(*channels, strict=True):
+            for a, b in zip(placed[one].legs, placed[two].legs, strict=True):
+                self.assertEqual(a.seat.row, b.seat.row)
+                shifts.add(b.seat.column - a.seat.column)
+        self.assertEqual(len(shifts), 1)
+        self.assertIn("channels alike", last.says)
+
+    def test_a_large_board_is_bettered_by_the_dozen(self) -> None:
+        """Oracle: the proof, and fewer wires than the first plan has, by a third at least."""
+        made = next(d for d in every_design() if 40 < sum(p.on_board for p in study(d).parts) < 60)
+        planner = Planner(study(made))
+        planner.alike = ()
+        found = list(planner.steps())
+        begun, last = found[0], found[-1]
+        assert last.view is not None
+        self.assertEqual(last.view.findings, ())
+        self.assertLess(last.links, 0.67 * begun.links)
 
     def test_as_few_wires_as_a_circuit_can_have(self) -> None:
         """Oracle: by hand. Two resistors in a row from rail to rail need no wire; a transistor whose emitter

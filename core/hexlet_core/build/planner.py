@@ -7,7 +7,7 @@ Every step is deterministic: one thread, effort counted and not timed. A plan is
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from queue import SimpleQueue
 from threading import Thread
 from typing import TYPE_CHECKING, Any, Literal, NamedTuple
@@ -16,16 +16,20 @@ from ..design.study import Study
 from ..errors import Problem
 from ..fields import Document
 from .boards import OWNED, Board
-from .bodies import Wanted, wanted
+from .bodies import BoardPart, Leg, Wanted, wanted
 from .greedy import Full, first_plan
 from .layout import BoardPlan, BoardWire, Placing, meetings
 from .proof import cells, proof
-from .rough import Ground, Rough, slid
+from .repeated import Channels, repeated
+from .rough import MARGIN, Ground, Rough, slid
 from .view import BoardView, refreshed, same_legs, viewed
 
 if TYPE_CHECKING:
     from .strips import Model
 
+MANY = 30  # parts, above which a plan is bettered by the dozen
+ALIKE = 0.2  # of each search for a channel by itself, and for the rest round it
+DOZEN, ROUNDS, PART = 12, 8, 0.03  # parts at a time, rounds, and deterministic time of each
 SHOWN = 8  # of how many neater plans one is shown: a map that jumps about cannot be read
 Stage = Literal["first", "fewer", "bound", "neat", "kept", "around", "none"]
 FEWER = (0.3, 0.4)  # deterministic time of each search for fewer wires, from a seed of its own
@@ -58,22 +62,55 @@ class _Best:
         return self.bound >= self.rough.links
 
 
+def grounds(what: Wanted, owned: tuple[Board, ...]) -> Iterator[Ground]:
+    """The boards that somebody owns, the smallest alone first, then several together, the largest first."""
+    small_first = sorted(owned, key=lambda b: b.positions)
+    for board in small_first:
+        yield Ground((board,))
+    for count in range(2, len(owned) + 1):
+        yield Ground(tuple(small_first[::-1][:count]))
+
+
 def boards_for(what: Wanted, owned: tuple[Board, ...]) -> tuple[Ground, Rough]:
     """The fewest boards of those owned that take the circuit, and a first plan on them.
 
     Raises: Full with the part that finds no room on all of them.
     """
-    small_first = sorted(owned, key=lambda b: b.positions)
-    ways: list[tuple[Board, ...]] = [(b,) for b in small_first]
-    ways += [tuple(small_first[::-1][:n]) for n in range(2, len(owned) + 1)]
-    for boards in ways[:-1]:
+    *some, last = grounds(what, owned)
+    for ground in some:
         try:
-            ground = Ground(boards)
             return ground, first_plan(what, ground)
         except Full:
             continue
-    ground = Ground(ways[-1])
-    return ground, first_plan(what, ground)
+    return last, first_plan(what, last)
+
+
+def _side_by_side(
+    alike: Sequence[Channels], ones: Sequence[tuple[dict[str, Placing], int]], what: Wanted, ground: Ground
+) -> dict[str, Placing] | None:
+    """Every channel where the one before it ends, none over two boards; None where there is no room."""
+    pins: dict[str, Placing] = {}
+    stretches = list(ground.bench.stretches)
+    at, last = stretches.pop(0)
+    for channels, (first, width) in zip(alike, ones, strict=False):
+        for keys in channels:
+            while at + width - 1 > last:
+                if not stretches:
+                    return None
+                at, last = stretches.pop(0)
+            for key, model in zip(keys, channels[0], strict=True):
+                pins[key] = stamped(first[model], what.of[key], at - MARGIN, ground)
+            at += width
+    return pins
+
+
+def stamped(placing: Placing, part: BoardPart, by: int, ground: Ground) -> Placing:
+    """One part laid as another is on the first board, so many positions further along."""
+    legs = tuple(
+        x.model_copy(update={"net": leg.net, "seat": ground.bench.seat(x.seat.column + by, x.seat.row)})
+        for x, leg in zip(placing.legs, part.legs, strict=True)
+    )
+    return placing.model_copy(update={"part": part.key, "ref": part.ref, "label": part.label, "legs": legs})
 
 
 class Planner:
@@ -93,6 +130,8 @@ class Planner:
         self.here, self.what, self.owned = here, wanted(here), owned
         self.kept, self.stays = kept, stays
         self.pins: dict[str, Placing] = {}
+        self.stamps: frozenset[str] = frozenset()  # parts of channels that are laid out alike
+        self.alike: tuple[Channels, ...] = repeated(here, self.what.bodies)
 
     def steps(self) -> Iterator[PlanStep]:
         """Every better plan, and at last the best with what is known of it."""
@@ -118,7 +157,11 @@ class Planner:
         self.best = _Best(rough, plan)
         yield self._told("first")
         yield from self._fewer()
-        yield from self._neater()
+        if (
+            len(self._parts()) <= MANY and not self.alike
+        ):  # above, the search for it would find nothing in its time
+            yield from self._neater()
+        yield self._told("neat")
 
     def _seated(self, rough: Rough) -> BoardPlan | None:
         from .rows import seated  # the solver takes a second to load
@@ -129,6 +172,7 @@ class Planner:
         best = self.best
         links, bound = len(best.plan.links), min(best.bound, len(best.plan.links))
         known = "none fewer is possible" if bound == links else f"{bound} is the fewest there can be"
+        known += ", channels alike" if self.alike and stage != "first" else ""
         if stage in ("kept", "around"):
             known = "round what was placed"
         elif stage in ("first", "fewer") and bound < links:
@@ -163,15 +207,24 @@ class Planner:
         self.best = _Best(rough, _same_wires(plan, kept).model_copy(update={"pinned": kept.pinned}))
         yield self._told("around", 1.0)
 
-    def _solved(self, pins: dict[str, Placing], effort: float = FEWER[0]) -> Rough | None:
-        """The fewest wires with some parts where they are; None where that cannot be."""
+    def _solved(
+        self, pins: dict[str, Placing], effort: float = FEWER[0], near: Rough | None = None, **parameters: Any
+    ) -> Rough | None:
+        """The fewest wires with some parts where they are; None where that cannot be. Where a plan is `near`,
+        only fewer wires than its are of interest.
+        """
         from .strips import Model
 
         self.pins = pins
         model = Model(self.what, self.ground, pins)
-        model.m.minimize(model.links)
+        if near is None:
+            model.m.minimize(model.links)
+        else:
+            model.begin_near(near)
+            model.m.add(model.links < near.links)
+            model.m.minimize(model.links)
         best = None
-        for found in _searched(model, effort, 0):
+        for found in _searched(model, effort, 0, **parameters):
             best = found.rough or best
         return best
 
@@ -200,12 +253,14 @@ class Planner:
     # --- searches ---------------------------------------------------------------------------------------
     def _fewer(self) -> Iterator[PlanStep]:
         """Fewer wires, from several seeds; then how few there can be."""
-        from .strips import Model
-
-        for seed, effort in enumerate(FEWER):
-            model = Model(self.what, self.ground)
+        if self.alike:
+            yield from self._repeated()
+        if len(self._parts()) > MANY:
+            yield from self._by_the_dozen()
+        for seed, effort in enumerate(FEWER if len(self._parts()) <= MANY else ()):
+            model = self._model()
             model.m.minimize(model.links)
-            model.begin_near(self.best.rough)
+            self._begin(model)
             if seed:
                 model.m.add(model.links < self.best.rough.links)
             for found in _searched(model, effort, self.best.rough.links, random_seed=seed + 1):
@@ -214,13 +269,126 @@ class Planner:
                     yield self._told("fewer", SHARE["first"] + 0.2 * (seed + 1))
             if self.best.proven:
                 return
-        model = Model(self.what, self.ground)
+        yield from self._bounds()
+
+    def _bounds(self) -> Iterator[PlanStep]:
+        """How few wires there can be."""
+        model = self._model()
         model.m.minimize(model.links)
         model.m.add(model.links <= self.best.rough.links)
         for found in _searched(model, BOUND, self.best.rough.links, optimize_with_core=True):
             self._bounded(model, found)
             self._take(found)
         yield self._told("bound")
+
+    def _model(self) -> Model:
+        from .strips import Model
+
+        return Model(self.what, self.ground, alike=self.alike)
+
+    def _begin(self, model: Model) -> None:
+        if self.best.solution:
+            model.begin_at(self.best.solution)
+        else:
+            model.begin_near(self.best.rough)
+
+    def _repeated(self) -> Iterator[PlanStep]:
+        """Channels laid out alike: one is planned by itself and stamped beside itself, the rest round them. Where
+        the boards have no room for that, they are not alike.
+        """
+        ones = [self._alone(channels[0]) for channels in self.alike]
+        for ground in grounds(self.what, self.owned):
+            pins = _side_by_side(self.alike, [one for one in ones if one], self.what, ground)
+            if pins is None or len(pins) < sum(len(keys) for c in self.alike for keys in c):
+                continue
+            self.ground = ground
+            found = self._solved(pins, ALIKE)
+            plan = self._seated(found) if found is not None else None
+            self.pins = {}
+            if found is not None and plan is not None and not proof(plan, self.what):
+                self.best, self.stamps = _Best(found, plan), frozenset(pins)
+                yield self._told("fewer")
+                return
+        self.alike = ()
+
+    def _alone(self, keys: tuple[str, ...]) -> tuple[dict[str, Placing], int] | None:
+        """A channel planned by itself, with seats kept for what joins it to the rest; and how wide it is."""
+        own = [self.what.of[k] for k in keys]
+        nets = {n for b in own for n in b.nets} - set(self.what.polarity)
+        outside = [b for b in self.what.bodies if b.key not in keys]
+        led = [replace(b, legs=tuple(x for x in b.legs if x.net in nets)) for b in outside]
+        joins = {n for n in nets if any(n in b.nets for b in outside if b.shape != "leads")}
+        kept = [
+            BoardPart(f"join {n} {k}", n, "", "joined", "leads", (Leg("a", n),))
+            for n in sorted(joins)
+            for k in (0, 1)
+        ]
+        leads = [b for b in led if b.shape == "leads" and b.legs]
+        part = Planner.__new__(Planner)
+        part.here, part.owned, part.pins, part.alike = self.here, self.owned, {}, ()
+        part.what = Wanted((*own, *leads, *kept), self.what.rails)
+        part.ground = Ground((Board(positions=63),))
+        found = part._solved({}, ALIKE)
+        if found is None:
+            return None
+        found = part._neatest(found)
+        plan = part._seated(slid(found, part.ground))
+        if plan is None:
+            return None
+        columns = [x.seat.column for p in plan.placings for x in p.legs if not x.seat.rail]
+        columns += [c for p in plan.placings for _, c, _ in cells(p)]
+        return {k: plan.of[k] for k in keys}, max(columns) - MARGIN + 2
+
+    def _neatest(self, rough: Rough) -> Rough:
+        model = self._model()
+        model.m.add(model.links <= rough.links)
+        model.m.minimize(model.neat())
+        model.begin_near(rough)
+        for found in _searched(model, ALIKE, 0, linearization_level=1):
+            rough = found.rough or rough
+        return rough
+
+    def _parts(self) -> list[str]:
+        """What sits on the board, in the order in which it is built."""
+        return [b.key for b in self.what.bodies if b.shape != "leads"]
+
+    def _by_the_dozen(self) -> Iterator[PlanStep]:
+        """A large board a dozen parts at a time, the others where they are: along the order in which they are
+        built, then those of one net together, until a round betters nothing.
+        """
+        for turn in range(ROUNDS):
+            before = self.best.rough.links
+            for k, free in enumerate(self._dozens(turn)):
+                plan = self.best.plan
+                pins = {p: x for p, x in plan.of.items() if p not in free or p in self.stamps}
+                found = self._solved(pins, PART, self.best.rough, cp_model_probing_level=0, symmetry_level=0)
+                if found is not None:
+                    then = self._seated(found)
+                    if then is not None and not proof(then, self.what):
+                        self.best.rough, self.best.plan = found, then
+                        yield self._told(
+                            "fewer", SHARE["first"] + 0.4 * (turn + (k % DOZEN) / DOZEN) / ROUNDS
+                        )
+            if self.best.rough.links == before and turn % 2:
+                break
+        self.pins = {}
+
+    def _dozens(self, turn: int) -> Iterator[set[str]]:
+        """Groups of parts to be placed anew together, with the leads of their nets."""
+        parts = self._parts()
+        of = self.what.of
+        if turn % 2 == 0:
+            groups = [parts[k : k + DOZEN] for k in range(0, len(parts), DOZEN // 2)]
+        else:
+            at = {
+                k: min(leg.seat.column for leg in p.legs) for k, p in self.best.plan.of.items() if k in parts
+            }
+            along = sorted(parts, key=lambda k: at[k])
+            groups = [along[k : k + DOZEN] for k in range(0, len(along), DOZEN // 2)]
+        for group in groups:
+            nets = {n for k in group for n in of[k].nets} - set(self.what.polarity)
+            leads = {b.key for b in self.what.bodies if b.shape == "leads" and b.nets & nets}
+            yield set(group) | leads
 
     def _bounded(self, model: Model, found: _Found) -> None:
         self.best.bound = max(self.best.bound, min(found.bound, model.outside))
@@ -238,19 +406,13 @@ class Planner:
 
     def _neater(self) -> Iterator[PlanStep]:
         """As many wires, and pleasanter."""
-        from .strips import Model
-
-        model = Model(self.what, self.ground)
+        model = self._model()
         model.m.add(model.links <= self.best.rough.links)
         model.m.minimize(model.neat())
-        if self.best.solution:
-            model.begin_at(self.best.solution)
-        else:
-            model.begin_near(self.best.rough)
+        self._begin(model)
         for k, found in enumerate(_searched(model, NEAT, 0, linearization_level=1)):
             if self._take(found, neater=True) and k % SHOWN == 0:
                 yield self._told("neat", 0.8)
-        yield self._told("neat")
 
 
 class _Found(NamedTuple):

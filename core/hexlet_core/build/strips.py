@@ -9,7 +9,7 @@ of rail. Whether such a tree fits the free seats is a sum of degrees.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from itertools import pairwise
 from typing import Any
@@ -19,6 +19,7 @@ from ortools.sat.python import cp_model
 from .bodies import BoardPart, Wanted
 from .layout import Placing
 from .proof import cells
+from .repeated import Channels
 from .rough import SEATS, Ground, Rough, Spot, Strip, gap_depth, outward, rail_depth, rails_needed
 
 EXTRA = 4  # strips of a net beyond those that its legs force
@@ -54,7 +55,13 @@ class _Ended:
 class Model:
     """The constraints of one board and one circuit."""
 
-    def __init__(self, wanted: Wanted, ground: Ground, pins: Mapping[str, Placing] | None = None) -> None:
+    def __init__(
+        self,
+        wanted: Wanted,
+        ground: Ground,
+        pins: Mapping[str, Placing] | None = None,
+        alike: Iterable[Channels] = (),
+    ) -> None:
         self.wanted, self.ground, self.pins = wanted, ground, pins or {}
         self.m = cp_model.CpModel()
         self.rails = rails_needed(wanted)
@@ -83,6 +90,7 @@ class Model:
         self.base: dict[str, Any] = {}  # where a body lies, as a column
         self.outside = 0  # how many wires more a plan costs that the slots leave out
         self._place()
+        self._alike(alike)
         self._nets()
         self._strips()
 
@@ -138,6 +146,18 @@ class Model:
             else:
                 for k, leg in enumerate(body.legs):
                     self._lead(body, k, leg.net)
+
+    def _alike(self, groups: Iterable[Channels]) -> None:
+        """Each channel is the one before, so many positions to the right."""
+        for channels in groups:
+            for one, two in pairwise(channels):
+                by = self.m.new_int_var(1, max(self.ground.columns), f"from {one[0]}")
+                for a, b in zip(one, two, strict=True):
+                    for leg in range(len(self.wanted.of[a].legs)):
+                        first, second = self.ends[a, leg], self.ends[b, leg]
+                        self.m.add(second.pos == first.pos + by)
+                        for (x, _), (y, _) in zip(first.rails, second.rails, strict=True):
+                            self.m.add(x == y)
 
     def _pinned(self, body: BoardPart, placing: Placing) -> None:
         """A part that stays where it is: its legs' positions are given, and what it takes is taken."""
