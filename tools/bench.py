@@ -9,6 +9,7 @@ solved as often as the circuit was assembled.
 from __future__ import annotations
 
 import gzip
+import os
 import platform
 import statistics
 import subprocess
@@ -43,6 +44,7 @@ from hexlet_core.stages.signals.logic_pin import LogicPin
 from tests.core import references
 from tests.core.registered import Circuit, latch, one_shot, pwm, registered
 from tests.core.test_random import tally
+from tools import boards
 from tools.served import served
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -427,6 +429,11 @@ integrator, recording and all, over that of dense LU solutions of the same size 
 {first}
 
 {second}
+
+Boards of the demo designs, planned on one thread. The first plan is there at once; the fewest wires are a
+proven bound.
+
+{boards.table(boards.rows(os.environ.get("NETLISTS", "")))}
 """
     (ROOT / "docs" / "benchmarks.md").write_text(text, "utf-8")
     print(text)

@@ -193,7 +193,7 @@ class Planned(unittest.TestCase):
         self.assertEqual(again, best("fan"))
 
     def test_channels_are_laid_out_alike(self) -> None:
-        """Oracle: the seats of one channel against those of the next, part by part: all so many positions on."""
+        """Oracle: the seats of one channel against those of the next: all are so many positions on."""
         here = study(chain_selector(Resistive(), Resistive()))
         *_, last = planned(here)
         assert last.view is not None

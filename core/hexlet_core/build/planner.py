@@ -293,7 +293,7 @@ class Planner:
             model.begin_near(self.best.rough)
 
     def _repeated(self) -> Iterator[PlanStep]:
-        """Channels laid out alike: one is planned by itself and stamped beside itself, the rest round them. Where
+        """Channels laid out alike: one is planned alone and stamped beside itself, the rest round them. Where
         the boards have no room for that, they are not alike.
         """
         ones = [self._alone(channels[0]) for channels in self.alike]
