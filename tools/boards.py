@@ -93,9 +93,6 @@ def row(name: str, planner: Planner) -> Row:
 
 def rows(folder: str = "") -> list[Row]:
     """Every demo design, then every netlist of a folder."""
-    from hexlet_core.build import rows as loaded  # the solver is there before the clock runs
-
-    del loaded
     found = [row(d.name, Planner(study(d), OWNED)) for d in designs()]
     for path in sorted(Path(folder).glob("*.json")) if folder else ():
         planner = Planner(study(next(designs())), OWNED)

@@ -11,7 +11,8 @@ from django.core.cache import cache
 from django.http import HttpRequest
 from drawer.actions import boards, drawer
 from hexlet_core.build.layout import read_plan
-from hexlet_core.build.steps import METER_WAYS, steps
+from hexlet_core.build.meter_ways import METER_WAYS
+from hexlet_core.build.steps import steps
 from hexlet_core.build.view import viewed
 from hexlet_core.cards import Drawer, read_card
 from hexlet_core.design.document import Design as Document

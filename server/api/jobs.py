@@ -8,7 +8,7 @@ from typing import Any
 from django.http import Http404, HttpRequest
 from drawer.actions import boards
 from hexlet_core.build.layout import read_plan
-from hexlet_core.build.planner import PlanStep
+from hexlet_core.build.view import PlanStep
 from hexlet_core.design.hangs import HangsStep
 from hexlet_core.design.study import Study
 from hexlet_core.rehearsal.holding import HoldingStep

@@ -9,8 +9,7 @@ from uuid import UUID
 from hexlet_core.build.boards import Board
 from hexlet_core.build.buying import Substitute
 from hexlet_core.build.mistakes import Mistake
-from hexlet_core.build.planner import PlanStep
-from hexlet_core.build.view import BoardView
+from hexlet_core.build.view import BoardView, PlanStep
 from hexlet_core.cards.bench import Back, CardCurve
 from hexlet_core.design.compare import Difference
 from hexlet_core.design.document import Design

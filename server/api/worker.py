@@ -19,7 +19,6 @@ from typing import Any, BinaryIO
 
 from hexlet_core.build.boards import Board
 from hexlet_core.build.layout import BoardPlan
-from hexlet_core.build.planner import planned
 from hexlet_core.cards import Drawer
 from hexlet_core.design.document import Design
 from hexlet_core.design.hangs import hangs
@@ -60,6 +59,8 @@ def _otherwise(design: Design, drawer: Drawer, channel: int) -> Iterator[Documen
 def _plan(
     design: Design, drawer: Drawer, owned: tuple[Board, ...], kept: BoardPlan | None, stays: tuple[str, ...]
 ) -> Iterator[Document]:
+    from hexlet_core.build.planner import planned  # its solver takes a second to load
+
     return planned(study(design, drawer), owned, kept, stays)
 
 

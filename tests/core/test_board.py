@@ -16,13 +16,13 @@ import numpy as np
 from hexlet_core.build.boards import ACROSS, OWNED, Bench, Board, Seat
 from hexlet_core.build.bodies import BoardPart, Leg, Wanted, wanted
 from hexlet_core.build.buying import shopping, substitutes
-from hexlet_core.build.greedy import Full, first_plan
+from hexlet_core.build.greedy import Full, boards_for, first_plan
 from hexlet_core.build.joined import Pieces
 from hexlet_core.build.keeping import built, carried
 from hexlet_core.build.layout import BoardPlan, BoardWire, read_plan
 from hexlet_core.build.mistakes import Mistake, as_built, mistakes
 from hexlet_core.build.moving import moved, unpinned
-from hexlet_core.build.planner import Planner, PlanStep, boards_for, planned
+from hexlet_core.build.planner import Planner, planned
 from hexlet_core.build.proof import cells, proof
 from hexlet_core.build.repeated import repeated
 from hexlet_core.build.rough import Ground
@@ -30,7 +30,7 @@ from hexlet_core.build.rows import seated
 from hexlet_core.build.sheet import sheet
 from hexlet_core.build.standins import _seen
 from hexlet_core.build.steps import steps
-from hexlet_core.build.view import fits, viewed
+from hexlet_core.build.view import PlanStep, fits, viewed
 from hexlet_core.cards import Drawer, catalogue, resistor_cards
 from hexlet_core.circuit.solve import operating_point
 from hexlet_core.design.circuit import acted

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 
+from .boards import Board
 from .bodies import BoardPart, Wanted
 from .rough import (
     SEATS,
@@ -260,3 +261,26 @@ def first_plan(wanted: Wanted, ground: Ground) -> Rough:
     Raises: Full with the part that finds no room.
     """
     return _Greedy(wanted, ground).run()
+
+
+def grounds(what: Wanted, owned: tuple[Board, ...]) -> Iterator[Ground]:
+    """The boards that somebody owns, the smallest alone first, then several together, the largest first."""
+    small_first = sorted(owned, key=lambda b: b.positions)
+    for board in small_first:
+        yield Ground((board,))
+    for count in range(2, len(owned) + 1):
+        yield Ground(tuple(small_first[::-1][:count]))
+
+
+def boards_for(what: Wanted, owned: tuple[Board, ...]) -> tuple[Ground, Rough]:
+    """The fewest boards of those owned that take the circuit, and a first plan on them.
+
+    Raises: Full with the part that finds no room on all of them.
+    """
+    *some, last = grounds(what, owned)
+    for ground in some:
+        try:
+            return ground, first_plan(what, ground)
+        except Full:
+            continue
+    return last, first_plan(what, last)

@@ -6,6 +6,7 @@ from collections.abc import Collection
 
 from .layout import BoardPlan, BoardWire, Placing
 from .lying import wire_id
+from .proof import cells
 
 
 def placed_step(part: str) -> str:
@@ -58,9 +59,34 @@ def _once(part: str, placings: list[Placing]) -> Placing:
     return next(p for p in placings if p.part == part)
 
 
+def same_wires(plan: BoardPlan, kept: BoardPlan) -> BoardPlan:
+    """Wires that still join what they joined stay in their seats, where those are free."""
+    known = {_joins(link): link for link in kept.links}
+    taken = {(s.board, s.column, s.across) for p in plan.placings for s in (leg.seat for leg in p.legs)}
+    taken |= {cell for p in plan.placings for cell in cells(p)}
+    links, later = [], []
+    for link in plan.links:
+        old = known.get(_joins(link))
+        spots = {(s.board, s.column, s.across) for s in (old.a, old.b)} if old else set()
+        if old and not spots & taken:
+            links.append(old.model_copy(update={"net": link.net}))
+            taken |= spots
+        else:
+            later.append(link)
+    for link in later:
+        spots = {(s.board, s.column, s.across) for s in (link.a, link.b)}
+        if spots & taken:
+            return plan  # the old wires sit where a new one must
+        taken |= spots
+        links.append(link)
+    return plan.model_copy(update={"links": tuple(links)})
+
+
+def _joins(link: BoardWire) -> frozenset[tuple[int, int, int, str]]:
+    """The strips or rails that a wire joins."""
+    return frozenset((s.board, s.column, s.side, s.rail) for s in (link.a, link.b))
+
+
 def built(plan: BoardPlan, done: Collection[str]) -> frozenset[str]:
     """The parts that are on the board."""
     return frozenset(p.part for p in plan.placings if placed_step(p.part) in done)
-
-
-__all__ = ["BoardWire", "built", "carried", "placed_step"]

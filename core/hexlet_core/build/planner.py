@@ -8,46 +8,32 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
-from queue import SimpleQueue
-from threading import Thread
-from typing import TYPE_CHECKING, Any, Literal, NamedTuple
+from typing import Any
 
 from ..design.study import Study
 from ..errors import Problem
-from ..fields import Document
 from .boards import OWNED, Board
 from .bodies import BoardPart, Leg, Wanted, wanted
-from .greedy import Full, first_plan
-from .layout import BoardPlan, BoardWire, Placing, meetings
+from .greedy import Full, boards_for, grounds
+from .keeping import same_wires
+from .layout import BoardPlan, Placing, meetings
+from .neatness import neat
 from .proof import cells, proof
-from .repeated import Channels, repeated
+from .repeated import Channels, repeated, side_by_side
 from .rough import MARGIN, Ground, Rough, slid
-from .view import BoardView, refreshed, same_legs, viewed
-
-if TYPE_CHECKING:
-    from .strips import Model
+from .rows import seated
+from .search import Found, searched
+from .strips import Model
+from .view import PlanStep, Stage, refreshed, same_legs, viewed
 
 MANY = 30  # parts, above which a plan is bettered by the dozen
 ALIKE = 0.2  # of each search for a channel by itself, and for the rest round it
 DOZEN, ROUNDS, PART = 12, 8, 0.03  # parts at a time, rounds, and deterministic time of each
 SHOWN = 8  # of how many neater plans one is shown: a map that jumps about cannot be read
-Stage = Literal["first", "fewer", "bound", "neat", "kept", "around", "none"]
 FEWER = (0.3, 0.4)  # deterministic time of each search for fewer wires, from a seed of its own
 BOUND = 0.5  # of the search that raises the bound
 NEAT = 0.7  # of the search for a neater plan with as many wires
 SHARE: dict[Stage, float] = {"first": 0.1, "fewer": 0.5, "bound": 0.7, "neat": 1.0}
-
-
-class PlanStep(Document):
-    """How far the planning is: the best plan so far, its wires and the fewest there can be, and its proof."""
-
-    stage: Stage
-    done: float
-    view: BoardView | None = None
-    links: int = 0
-    bound: int = 0
-    problems: tuple[Problem, ...] = ()
-    says: str = ""
 
 
 @dataclass
@@ -60,57 +46,6 @@ class _Best:
     @property
     def proven(self) -> bool:
         return self.bound >= self.rough.links
-
-
-def grounds(what: Wanted, owned: tuple[Board, ...]) -> Iterator[Ground]:
-    """The boards that somebody owns, the smallest alone first, then several together, the largest first."""
-    small_first = sorted(owned, key=lambda b: b.positions)
-    for board in small_first:
-        yield Ground((board,))
-    for count in range(2, len(owned) + 1):
-        yield Ground(tuple(small_first[::-1][:count]))
-
-
-def boards_for(what: Wanted, owned: tuple[Board, ...]) -> tuple[Ground, Rough]:
-    """The fewest boards of those owned that take the circuit, and a first plan on them.
-
-    Raises: Full with the part that finds no room on all of them.
-    """
-    *some, last = grounds(what, owned)
-    for ground in some:
-        try:
-            return ground, first_plan(what, ground)
-        except Full:
-            continue
-    return last, first_plan(what, last)
-
-
-def _side_by_side(
-    alike: Sequence[Channels], ones: Sequence[tuple[dict[str, Placing], int]], what: Wanted, ground: Ground
-) -> dict[str, Placing] | None:
-    """Every channel where the one before it ends, none over two boards; None where there is no room."""
-    pins: dict[str, Placing] = {}
-    stretches = list(ground.bench.stretches)
-    at, last = stretches.pop(0)
-    for channels, (first, width) in zip(alike, ones, strict=False):
-        for keys in channels:
-            while at + width - 1 > last:
-                if not stretches:
-                    return None
-                at, last = stretches.pop(0)
-            for key, model in zip(keys, channels[0], strict=True):
-                pins[key] = stamped(first[model], what.of[key], at - MARGIN, ground)
-            at += width
-    return pins
-
-
-def stamped(placing: Placing, part: BoardPart, by: int, ground: Ground) -> Placing:
-    """One part laid as another is on the first board, so many positions further along."""
-    legs = tuple(
-        x.model_copy(update={"net": leg.net, "seat": ground.bench.seat(x.seat.column + by, x.seat.row)})
-        for x, leg in zip(placing.legs, part.legs, strict=True)
-    )
-    return placing.model_copy(update={"part": part.key, "ref": part.ref, "label": part.label, "legs": legs})
 
 
 class Planner:
@@ -164,8 +99,6 @@ class Planner:
         yield self._told("neat")
 
     def _seated(self, rough: Rough) -> BoardPlan | None:
-        from .rows import seated  # the solver takes a second to load
-
         return seated(rough, self.what, self.ground, self.pins)
 
     def _told(self, stage: Stage, done: float = 0.0) -> PlanStep:
@@ -204,7 +137,7 @@ class Planner:
         plan = self._seated(rough)
         if plan is None:
             raise Full(self.what.bodies[-1])
-        self.best = _Best(rough, _same_wires(plan, kept).model_copy(update={"pinned": kept.pinned}))
+        self.best = _Best(rough, same_wires(plan, kept).model_copy(update={"pinned": kept.pinned}))
         yield self._told("around", 1.0)
 
     def _solved(
@@ -213,8 +146,6 @@ class Planner:
         """The fewest wires with some parts where they are; None where that cannot be. Where a plan is `near`,
         only fewer wires than its are of interest.
         """
-        from .strips import Model
-
         self.pins = pins
         model = Model(self.what, self.ground, pins)
         if near is None:
@@ -224,7 +155,7 @@ class Planner:
             model.m.add(model.links < near.links)
             model.m.minimize(model.links)
         best = None
-        for found in _searched(model, effort, 0, **parameters):
+        for found in searched(model, effort, 0, **parameters):
             best = found.rough or best
         return best
 
@@ -263,7 +194,7 @@ class Planner:
             self._begin(model)
             if seed:
                 model.m.add(model.links < self.best.rough.links)
-            for found in _searched(model, effort, self.best.rough.links, random_seed=seed + 1):
+            for found in searched(model, effort, self.best.rough.links, random_seed=seed + 1):
                 self._bounded(model, found)
                 if self._take(found):
                     yield self._told("fewer", SHARE["first"] + 0.2 * (seed + 1))
@@ -276,14 +207,12 @@ class Planner:
         model = self._model()
         model.m.minimize(model.links)
         model.m.add(model.links <= self.best.rough.links)
-        for found in _searched(model, BOUND, self.best.rough.links, optimize_with_core=True):
+        for found in searched(model, BOUND, self.best.rough.links, optimize_with_core=True):
             self._bounded(model, found)
             self._take(found)
         yield self._told("bound")
 
     def _model(self) -> Model:
-        from .strips import Model
-
         return Model(self.what, self.ground, alike=self.alike)
 
     def _begin(self, model: Model) -> None:
@@ -298,7 +227,7 @@ class Planner:
         """
         ones = [self._alone(channels[0]) for channels in self.alike]
         for ground in grounds(self.what, self.owned):
-            pins = _side_by_side(self.alike, [one for one in ones if one], self.what, ground)
+            pins = side_by_side(self.alike, [one for one in ones if one], self.what, ground)
             if pins is None or len(pins) < sum(len(keys) for c in self.alike for keys in c):
                 continue
             self.ground = ground
@@ -342,9 +271,9 @@ class Planner:
     def _neatest(self, rough: Rough) -> Rough:
         model = self._model()
         model.m.add(model.links <= rough.links)
-        model.m.minimize(model.neat())
+        model.m.minimize(neat(model))
         model.begin_near(rough)
-        for found in _searched(model, ALIKE, 0, linearization_level=1):
+        for found in searched(model, ALIKE, 0, linearization_level=1):
             rough = found.rough or rough
         return rough
 
@@ -390,10 +319,10 @@ class Planner:
             leads = {b.key for b in self.what.bodies if b.shape == "leads" and b.nets & nets}
             yield set(group) | leads
 
-    def _bounded(self, model: Model, found: _Found) -> None:
+    def _bounded(self, model: Model, found: Found) -> None:
         self.best.bound = max(self.best.bound, min(found.bound, model.outside))
 
-    def _take(self, found: _Found, neater: bool = False) -> bool:
+    def _take(self, found: Found, neater: bool = False) -> bool:
         """Keep a plan that is better, and that has a seat for every leg."""
         rough = found.rough
         if rough is None or (not neater and rough.links >= self.best.rough.links):
@@ -408,87 +337,11 @@ class Planner:
         """As many wires, and pleasanter."""
         model = self._model()
         model.m.add(model.links <= self.best.rough.links)
-        model.m.minimize(model.neat())
+        model.m.minimize(neat(model))
         self._begin(model)
-        for k, found in enumerate(_searched(model, NEAT, 0, linearization_level=1)):
+        for k, found in enumerate(searched(model, NEAT, 0, linearization_level=1)):
             if self._take(found, neater=True) and k % SHOWN == 0:
                 yield self._told("neat", 0.8)
-
-
-class _Found(NamedTuple):
-    """A solution of a model, or at the end its bound."""
-
-    rough: Rough | None
-    bound: int = 0
-    solution: Sequence[int] = ()
-
-
-def _searched(model: Model, effort: float, known: int, **parameters: Any) -> Iterator[_Found]:
-    """Every better solution of a model, and at last its bound; closing it stops the work.
-
-    Where a model that asks for fewer wires than `known` has no solution, that is the bound.
-    """
-    from ortools.sat.python import cp_model
-
-    found: SimpleQueue[_Found | None] = SimpleQueue()
-    solver = cp_model.CpSolver()
-    solver.parameters.num_workers = 1
-    solver.parameters.linearization_level = 0
-    solver.parameters.max_deterministic_time = effort
-    for name, value in parameters.items():
-        setattr(solver.parameters, name, value)
-
-    class Heard(cp_model.CpSolverSolutionCallback):
-        def on_solution_callback(self) -> None:
-            found.put(_Found(model.read(self.value), solution=list(self.response_proto.solution)))
-
-    def run() -> None:
-        heard = Heard()
-        nothing = solver.solve(model.m, heard) == cp_model.INFEASIBLE
-        found.put(_Found(None, known if nothing else _whole(solver.best_objective_bound)))
-        found.put(None)
-
-    thread = Thread(target=run, daemon=True)
-    thread.start()
-    try:
-        while (step := found.get()) is not None:
-            yield step
-    finally:
-        solver.stop_search()
-        thread.join()
-
-
-def _same_wires(plan: BoardPlan, kept: BoardPlan) -> BoardPlan:
-    """Wires that still join what they joined stay in their seats, where those are free."""
-    known = {_joins(link): link for link in kept.links}
-    taken = {(s.board, s.column, s.across) for p in plan.placings for s in (leg.seat for leg in p.legs)}
-    taken |= {cell for p in plan.placings for cell in cells(p)}
-    links, later = [], []
-    for link in plan.links:
-        old = known.get(_joins(link))
-        spots = {(s.board, s.column, s.across) for s in (old.a, old.b)} if old else set()
-        if old and not spots & taken:
-            links.append(old.model_copy(update={"net": link.net}))
-            taken |= spots
-        else:
-            later.append(link)
-    for link in later:
-        spots = {(s.board, s.column, s.across) for s in (link.a, link.b)}
-        if spots & taken:
-            return plan  # the old wires sit where a new one must
-        taken |= spots
-        links.append(link)
-    return plan.model_copy(update={"links": tuple(links)})
-
-
-def _joins(link: BoardWire) -> frozenset[tuple[int, int, int, str]]:
-    """The strips or rails that a wire joins."""
-    return frozenset((s.board, s.column, s.side, s.rail) for s in (link.a, link.b))
-
-
-def _whole(bound: float) -> int:
-    """A bound as the whole number that it means."""
-    return max(0, int(-(-(bound - 1e-6) // 1)))
 
 
 def _no_room(full: Full, owned: tuple[Board, ...]) -> Problem:

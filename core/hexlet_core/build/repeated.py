@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 from ..design.channels import lines
 from ..design.study import Study
-from .bodies import BoardPart
+from .bodies import BoardPart, Wanted
+from .layout import Placing
+from .rough import MARGIN, Ground
 
 # A kind that makes several channels names its parts after them: "diode_1", and "guard_1_2" for what channel 1
 # has on behalf of channel 2.
@@ -57,3 +59,31 @@ def _matched(channels: list[dict[tuple[str, int], str]], bodies: dict[str, Board
     common = [name for name in channels[0] if all(name in c for c in channels)]
     same = [n for n in common if len({(bodies[c[n]].kind, bodies[c[n]].shape) for c in channels}) == 1]
     return tuple(tuple(c[n] for n in same) for c in channels) if same else ()
+
+
+def side_by_side(
+    alike: Sequence[Channels], ones: Sequence[tuple[dict[str, Placing], int]], what: Wanted, ground: Ground
+) -> dict[str, Placing] | None:
+    """Every channel where the one before it ends, none over two boards; None where there is no room."""
+    pins: dict[str, Placing] = {}
+    stretches = list(ground.bench.stretches)
+    at, last = stretches.pop(0)
+    for channels, (first, width) in zip(alike, ones, strict=False):
+        for keys in channels:
+            while at + width - 1 > last:
+                if not stretches:
+                    return None
+                at, last = stretches.pop(0)
+            for key, model in zip(keys, channels[0], strict=True):
+                pins[key] = stamped(first[model], what.of[key], at - MARGIN, ground)
+            at += width
+    return pins
+
+
+def stamped(placing: Placing, part: BoardPart, by: int, ground: Ground) -> Placing:
+    """One part laid as another is on the first board, so many positions further along."""
+    legs = tuple(
+        x.model_copy(update={"net": leg.net, "seat": ground.bench.seat(x.seat.column + by, x.seat.row)})
+        for x, leg in zip(placing.legs, part.legs, strict=True)
+    )
+    return placing.model_copy(update={"part": part.key, "ref": part.ref, "label": part.label, "legs": legs})

@@ -6,14 +6,25 @@ One outline a joined strip. Lengths are pitches of 2.54 mm; x runs along the boa
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Literal
 
-from ..fields import Document
 from ..quantity import Interval
-from .boards import ACROSS, BETWEEN, LOWER, PITCH, UPPER, Bench, Seat
+from .boards import ACROSS, BETWEEN, LOWER, UPPER, Bench, Seat
 from .layout import BoardPlan, BoardWire, Placing
 from .lying import names
+from .outlines import button, chip, inline, two
 from .proof import shadow
+from .shapes import (
+    ColumnLabel,
+    Dot,
+    Frame,
+    PartShape,
+    RowLabel,
+    SeatShape,
+    Sheet,
+    StripShape,
+    TagShape,
+    WireShape,
+)
 
 APART = 3  # between two boards as drawn [pitches]
 NEAR = 8  # positions within which the leads of a part share a tag
@@ -21,121 +32,6 @@ EITHER = ("load", "fuse")  # parts whose leads may be swapped
 LEAST = 16  # positions that are shown at least
 LEVEL = 1.2  # between two levels of tags
 LETTER = 0.62  # width of a letter of a tag
-BODY = {"resistor": 2.5, "diode": 1.8, "zener": 1.8, "capacitor": 1.5, "led": 1.6}  # lengths
-THICK = 0.84
-FACELESS = ("potentiometer", "bridge")
-EDGE = 0.2  # of a transistor's back
-
-
-class Frame(Document):
-    """What the whole map takes."""
-
-    left: float
-    top: float
-    right: float
-    bottom: float
-
-
-class Dot(Document):
-    """A place on the map."""
-
-    x: float
-    y: float
-
-
-class StripShape(Document):
-    """One outline: a strip of five seats, or a piece of rail."""
-
-    id: str
-    kind: Literal["strip", "rail"]
-    x: float
-    y: float
-    width: float
-    height: float
-    seats: tuple[Dot, ...]
-    word: str
-    net: str = ""  # what the plan joins it to; nothing where it is free
-
-
-class SeatShape(Document):
-    """A leg's seat as drawn."""
-
-    leg: str
-    x: float
-    y: float
-    word: str
-    net: str
-
-
-class PartShape(Document):
-    """One part: its leads, its body, the marks on it, and where its name stands."""
-
-    part: str
-    ref: str
-    label: str
-    kind: str
-    shape: str
-    leads: str
-    body: str = ""
-    marks: str = ""
-    x: float
-    y: float
-    upright: bool = False
-    room: float  # for its name [pitches]
-    seats: tuple[SeatShape, ...]
-
-
-class WireShape(Document):
-    """One wire between two seats."""
-
-    id: str
-    net: str
-    d: str
-    seats: tuple[SeatShape, ...]
-
-
-class TagShape(Document):
-    """A part beside the board, at the end of its leads."""
-
-    part: str
-    ref: str
-    text: str
-    x: float
-    y: float
-    width: float
-    d: str
-    seats: tuple[SeatShape, ...]
-
-
-class ColumnLabel(Document):
-    """A position's number along the board."""
-
-    x: float
-    y: float
-    text: str
-    board: int
-
-
-class RowLabel(Document):
-    """A row's letter, or a rail's sign, at the board's edge."""
-
-    x: float
-    y: float
-    text: str
-
-
-class Sheet(Document):
-    """The whole map."""
-
-    pitch: float = PITCH
-    frame: Frame
-    used: Frame  # what of it parts and wires take, with a little around
-    strips: tuple[StripShape, ...]
-    columns: tuple[ColumnLabel, ...]
-    rows: tuple[RowLabel, ...]
-    parts: tuple[PartShape, ...]
-    wires: tuple[WireShape, ...]
-    tags: tuple[TagShape, ...]
 
 
 class _Drawing:
@@ -245,7 +141,7 @@ class _Drawing:
 
     def _part(self, placing: Placing) -> PartShape:
         seats = self._seats(placing)
-        draw = {"two": _two, "inline": _inline, "chip": _chip, "button": _button}[placing.shape]
+        draw = {"two": two, "inline": inline, "chip": chip, "button": button}[placing.shape]
         shape = draw(placing, seats)
         return self._named_beside(placing, shape) if placing.shape == "inline" else shape
 
@@ -381,124 +277,6 @@ def _nets(plan: BoardPlan, bench: Bench) -> dict[tuple[str | int, ...], str]:
         )
         found.setdefault(key, net)
     return found
-
-
-def _box(x: float, y: float, width: float, height: float) -> str:
-    return f"M{x:g} {y:g}h{width:g}v{height:g}h{-width:g}z"
-
-
-def _two(placing: Placing, seats: tuple[SeatShape, ...]) -> PartShape:
-    """A body in the middle of its leads; where it stands, a round end over its first leg."""
-    a, b = seats
-    upright = a.x == b.x
-    span = abs(a.y - b.y) if upright else abs(a.x - b.x)
-    length = min(BODY[placing.kind], max(0.9, span - 0.5))
-    middle = ((a.x + b.x) / 2, (a.y + b.y) / 2)
-    half, thick = length / 2, THICK / 2
-    x, y = (middle[0] - thick, middle[1] - half) if upright else (middle[0] - half, middle[1] - thick)
-    width, height = (THICK, length) if upright else (length, THICK)
-    marks = ""
-    if placing.kind in ("diode", "zener") or (placing.kind == "capacitor" and "+" in placing.label):
-        band = next(s for s in seats if s.leg == "k")
-        towards = 1 if (band.y if upright else band.x) > (middle[1] if upright else middle[0]) else -1
-        edge = (middle[1] if upright else middle[0]) + towards * (half - 0.34) - 0.14
-        marks = _box(x, edge, THICK, 0.28) if upright else _box(edge, y, 0.28, THICK)
-    if placing.kind == "led":
-        flat = next(s for s in seats if s.leg == "k")
-        side = -1 if (flat.y if upright else flat.x) < (middle[1] if upright else middle[0]) else 1
-        marks = (
-            _box(x, middle[1] + side * half - 0.09, width, 0.18)
-            if upright
-            else _box(middle[0] + side * half - 0.09, y, 0.18, height)
-        )
-    return PartShape(
-        part=placing.part,
-        ref=placing.ref,
-        label=placing.label,
-        kind=placing.kind,
-        shape=placing.shape,
-        leads=f"M{a.x:g} {a.y:g}L{b.x:g} {b.y:g}",
-        body=_box(x, y, width, height),
-        marks=marks,
-        x=middle[0],
-        y=middle[1],
-        upright=upright and height > width,
-        room=length,
-        seats=seats,
-    )
-
-
-def _inline(placing: Placing, seats: tuple[SeatShape, ...]) -> PartShape:
-    """A body over its row of legs, its back as a thick edge: away from the reader, where the marked face is
-    towards him.
-    """
-    left, right, y = min(s.x for s in seats), max(s.x for s in seats), seats[0].y
-    faces = seats[0].x < seats[-1].x
-    x, width = left - 0.45, right - left + 0.9
-    back = y - 0.45 if faces else y + 0.45 - EDGE
-    return PartShape(
-        part=placing.part,
-        ref=placing.ref,
-        label=placing.label,
-        kind=placing.kind,
-        shape=placing.shape,
-        leads="",
-        body=_box(x, y - 0.45, width, 0.9),
-        marks=_box(x, back, width, EDGE) if placing.kind not in FACELESS else "",
-        x=left + 0.5,
-        y=y,
-        room=0.9,
-        seats=seats,
-    )
-
-
-def _chip(placing: Placing, seats: tuple[SeatShape, ...]) -> PartShape:
-    """A body between its two rows, its notch where pin 1 is."""
-    left, right = min(s.x for s in seats), max(s.x for s in seats)
-    top, bottom = min(s.y for s in seats), max(s.y for s in seats)
-    x, y, width, height = left - 0.45, top + 0.4, right - left + 0.9, bottom - top - 0.8
-    middle = (top + bottom) / 2
-    turned = seats[0].y == top
-    notch = (
-        f"M{x + width:g} {middle - 0.35:g}a0.35 0.35 0 0 0 0 0.7z"
-        if turned
-        else f"M{x:g} {middle - 0.35:g}a0.35 0.35 0 0 1 0 0.7z"
-    )
-    return PartShape(
-        part=placing.part,
-        ref=placing.ref,
-        label=placing.label,
-        kind=placing.kind,
-        shape=placing.shape,
-        leads="".join(f"M{s.x:g} {s.y:g}V{y if s.y == top else y + height:g}" for s in seats),
-        body=_box(x, y, width, height),
-        marks=notch,
-        x=(left + right) / 2,
-        y=middle,
-        room=width - 1,
-        seats=seats,
-    )
-
-
-def _button(placing: Placing, seats: tuple[SeatShape, ...]) -> PartShape:
-    """A square body over the gap with its round cap."""
-    left, right = min(s.x for s in seats), max(s.x for s in seats)
-    top, bottom = min(s.y for s in seats), max(s.y for s in seats)
-    middle = (left + right) / 2, (top + bottom) / 2
-    return PartShape(
-        part=placing.part,
-        ref=placing.ref,
-        label=placing.label,
-        kind=placing.kind,
-        shape=placing.shape,
-        leads="".join(f"M{s.x:g} {s.y:g}V{middle[1]:g}" for s in seats),
-        body=_box(left - 0.3, top + 0.35, right - left + 0.6, bottom - top - 0.7)
-        + f"M{middle[0] - 0.75:g} {middle[1]:g}a0.75 0.75 0 0 0 1.5 0a0.75 0.75 0 0 0 -1.5 0z",
-        x=middle[0],
-        y=middle[1],
-        room=1.3,
-        seats=seats,
-    )
 
 
 def sheet(plan: BoardPlan) -> Sheet:

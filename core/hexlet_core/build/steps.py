@@ -13,66 +13,27 @@ from ..circuit.devices import CurrentSource, Resistor
 from ..circuit.netlist import GROUND, Netlist
 from ..circuit.solve import operating_point
 from ..design.circuit import device_of
-from ..design.document import SUPPLY
 from ..design.study import Study
 from ..quantity import show
-from ..stages.contract import Corner, Open, Placed, Site, Step, Switch
+from ..stages.contract import Corner, Open, Placed, Site, Step
 from ..stages.contract.descriptions import StepSeat
-from ..stages.contract.stage import ROLES, Behaving, Stepped
+from ..stages.contract.stage import ROLES, Stepped
 from .boards import Seat
 from .bodies import STRIP_LIMIT, taken
 from .joined import Metal
 from .layout import BoardPlan, BoardWire
 from .lying import COIL, FULL, lies, names, seats_of, wire_id
+from .powering import PowerUp
 from .standins import alone, driven
 
 PLAIN = ("resistor", "load", "capacitor", "fuse")
 PROBING = 1e-6  # the meter's current on ohms [A]
 OPEN_OHMS = 2e7  # what it shows as OL
-METER_WAYS: dict[str, str] = {
-    "npn": (
-        "Diode mode. The base is the leg that conducts to both others with red on it; of those two the "
-        "emitter reads slightly higher. Parts with built-in resistors defeat this test."
-    ),
-    "n_mosfet": (
-        "Diode mode. Red on the source and black on the drain shows the body diode. Then touch the gate with "
-        "red while black is on the source: drain to source now conducts, until gate and source are joined."
-    ),
-    "pnp": (
-        "Diode mode. The base is the leg that conducts to both others with black on it; of those two the "
-        "emitter reads slightly higher."
-    ),
-    "p_mosfet": (
-        "Diode mode. Red on the drain and black on the source shows the body diode. Then touch the gate with "
-        "black while red is on the source: source to drain now conducts, until gate and source are joined."
-    ),
-    "led": "Diode mode. Red on the long leg: it glows faintly.",
-    "optocoupler": (
-        "Diode mode. The LED pair reads about 1.1 V one way and OL the other; the transistor pair reads OL "
-        "both ways in the dark."
-    ),
-    "bridge": "Diode mode. Red on −, black on either ~: a junction; the + leg the other way about.",
-    "fuse": "Ohms: near 0.",
-    "button": "Ohms. The pair that changes when pressed is the contact.",
-    "capacitor": "Capacitance mode, or ohms: it climbs and ends at OL. An electrolytic's stripe is minus.",
-    "diode": "Diode mode. It conducts with black on the banded end, and not the other way round.",
-    "zener": (
-        "Diode mode. It conducts with black on the banded end; in the circuit it works the other way round, "
-        "band to the positive side."
-    ),
-    "relay": (
-        "Ohms. The coil is the pair that reads tens to hundreds of ohms. COM and NC read 0 at rest; NO joins "
-        "COM when the coil clicks."
-    ),
-    "resistor": "Ohms, before it goes in. Either way round.",
-    "load": "Ohms, power off.",
-}
 
 
 # A dual timer's legs: each half's own, by pin.
 HALF = ("discharge", "threshold", "control", "reset", "output", "trigger")
 FIRST_HALF, SECOND_HALF = (1, 2, 3, 4, 5, 6), (13, 12, 11, 10, 9, 8)
-LEAST_LIMIT, LEAST_FUSE = 0.05, 0.5  # the lowest current limit and fuse worth setting [A]
 
 
 class Building:
@@ -101,7 +62,7 @@ class Building:
                     yield step.model_copy(update={"group": group})
         yield from self._wires(every=True)
         yield from self._meetings()
-        yield from self._power()
+        yield from PowerUp(self.here, self.placings).steps()
 
     def _block(self, site: Site) -> Iterator[Step]:
         """One sub-circuit: its resistors first, to be measured before a transistor lies across them."""
@@ -370,142 +331,6 @@ class Building:
             detail=f"Ohms from {strip} to the 0 V rail, before any transistor is in: the resistors alone.",
             expect="OL" if ohms > OPEN_OHMS else f"{show(ohms * 0.98, 'Ω')} to {show(ohms * 1.02, 'Ω')}",
         )
-
-    def _power(self) -> Iterator[Step]:
-        """Power comes on, and the load runs for the first time."""
-        if self.here.design.supply.ac:
-            yield from AC_POWER
-            return
-        supply = self.here.design.supply
-        amps = sum(taken(self.here, site) for _, site in self.here.of_role("drive"))
-        limit, fuse = max(LEAST_LIMIT, 2 * amps), max(LEAST_FUSE, 2 * amps)
-        yield Step(
-            id="current_limit",
-            action="link",
-            title="Supply on, its current limit low",
-            detail=(
-                f"Limit at {show(limit, 'A', 1)}, twice what the load takes, or a {show(fuse, 'A', 1)} fuse. "
-                f"{self._supply_leads()} Every signal is held at rest by a jumper for now."
-            ),
-            key=SUPPLY if SUPPLY in self.placings else "",
-            seats=seats_of(self.placings[SUPPLY], None) if SUPPLY in self.placings else (),
-        )
-        for _, site in self.here.of_role("behaviour"):
-            if not any(p.listed for b, _ in site.joined("command") for p in self.here.flow.parts(b)):
-                yield from self._command(site)
-        for _, site in self.here.of_role("drive"):
-            try:
-                switch = self.here.flow.leaving((site.id, "out"))
-            except Open:
-                continue
-            if not isinstance(switch, Switch):
-                continue
-            low_side = switch.side == "low"
-            rest = "low" if switch.on == "high" else "high"
-            held = f"signal {rest}" if site.seen("command") else "nothing pressed"
-            volts = f"{show(supply.low, 'V')} to {show(supply.high, 'V')}" if low_side else "under 0.5 V"
-            near = "Near the supply" if low_side else "Near 0 V"
-            out = switch.output
-            yield Step(
-                id=f"{site.id}.powered.check",
-                action="check",
-                title=f"Powered, {held}: {out} to 0 V",
-                detail=f"Black on the 0 V rail, red on the {out}'s strip. {near}: the switch is off.",
-                expect=volts,
-            )
-            trial = self._trial(site)
-            if trial is not None:
-                title, detail, expect = trial
-                yield Step(
-                    id=f"{site.id}.trial.check", action="check", title=title, detail=detail, expect=expect
-                )
-                continue
-            if not site.seen("command"):
-                yield Step(
-                    id=f"{site.id}.press.check",
-                    action="check",
-                    title="Press, and let go",
-                    detail="The load must come on, and go off as the contact is let go.",
-                    expect="on, then off",
-                )
-                continue
-            yield Step(
-                id=f"{site.id}.jumper.check",
-                action="check",
-                title=f"Jumper to {switch.on}",
-                detail=(
-                    f"Move the jumper so that the signal is {switch.on}. The load must come on, and go off "
-                    "with the jumper back."
-                ),
-                expect="on, then off",
-            )
-            yield from self._command(site)
-
-    def _trial(self, site: Site) -> tuple[str, str, str] | None:
-        """How a drive that behaves, or that a behaviour commands, is tried for the first time."""
-        flow = self.here.flow
-        for block in (site.id, *(b for b, _ in site.joined("command"))):
-            stage = flow.stage(block)
-            if isinstance(stage, Behaving):
-                return (f"{stage.title}, the first time", *stage.trial(flow.sites[block]))
-        return None
-
-    def _command(self, site: Site) -> Iterator[Step]:
-        """A signal in place of the jumper that held a block's command."""
-        if not site.seen("command"):
-            return
-        name = site.command.name
-        before = {b for b, _ in site.joined("command")}
-        leads = [p for p in self.placings.values() if p.kind == "pin" and p.part.partition(".")[0] in before]
-        ends = ", ".join(f"{names('pin').get(x.leg, x.leg)} in {x.seat.word}" for p in leads for x in p.legs)
-        yield Step(
-            id=f"{site.id}.command.place",
-            action="link",
-            title=f"The {name} in place of the jumper",
-            detail=f"The {name}'s leads: {ends}."
-            if ends
-            else f"The {name}'s output to the signal's strip, its 0 V to the 0 V rail.",
-            key=leads[0].part if leads else "",
-            seats=tuple(s for p in leads for s in seats_of(p, None)),
-        )
-
-    def _supply_leads(self) -> str:
-        placing = self.placings.get(SUPPLY)
-        if placing is None:
-            return "+ to the + rail, − to the 0 V rail."
-        return (
-            ", ".join(f"{names('')[x.leg] if x.leg == '-' else x.leg} in {x.seat.word}" for x in placing.legs)
-            + "."
-        )
-
-
-AC_POWER = (
-    Step(
-        id="ac_power",
-        action="link",
-        title="Transformer on, through a fuse",
-        detail=(
-            "A transformer with its own isolated winding, never the line itself. The pin is held low by a "
-            "jumper to its own 0 V."
-        ),
-    ),
-    Step(
-        id="ac_check",
-        action="check",
-        title="Gate's supply to bridge −",
-        detail="Meter on DC volts: black on the bridge's minus, red on the gate supply's strip.",
-        expect="the zener's volts",
-    ),
-    Step(
-        id="pin",
-        action="link",
-        title="The pin in place of the jumper",
-        detail=(
-            "The controller's pin and its own 0 V to the optocoupler's LED side. Nothing else joins the two "
-            "sides."
-        ),
-    ),
-)
 
 
 def _short(word: str) -> str:

@@ -2,14 +2,20 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from ..design.study import Study
+from ..errors import Problem
 from ..fields import Document
 from ..stages.contract import Step
 from .bodies import BoardPart, Wanted, wanted
 from .layout import BoardPlan, Placing, meetings
 from .proof import Finding, proof
-from .sheet import Sheet, sheet
+from .shapes import Sheet
+from .sheet import sheet
 from .steps import steps
+
+Stage = Literal["first", "fewer", "bound", "neat", "kept", "around", "none"]
 
 
 class BoardView(Document):
@@ -24,6 +30,18 @@ class BoardView(Document):
     findings: tuple[Finding, ...]
     fits: bool
     words: dict[str, str]
+
+
+class PlanStep(Document):
+    """How far the planning is: the best plan so far, its wires and the fewest there can be, and its proof."""
+
+    stage: Stage
+    done: float
+    view: BoardView | None = None
+    links: int = 0
+    bound: int = 0
+    problems: tuple[Problem, ...] = ()
+    says: str = ""
 
 
 def same_legs(placing: Placing, body: BoardPart) -> bool:

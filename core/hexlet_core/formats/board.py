@@ -7,7 +7,8 @@ from xml.sax.saxutils import escape
 
 from ..build.boards import PITCH
 from ..build.layout import BoardPlan
-from ..build.sheet import Sheet, sheet
+from ..build.shapes import Sheet
+from ..build.sheet import sheet
 
 INK, PAPER, RULE, FREE = "#14223A", "#FFFFFF", "#938871", "#C9C1B2"
 SEAT = 0.2

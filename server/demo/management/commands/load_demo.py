@@ -6,7 +6,6 @@ from django.core.management.base import BaseCommand
 from django.db import transaction
 from drawer.actions import put
 from drawer.models import Item
-from hexlet_core.build.planner import planned
 from hexlet_core.cards import resistor_cards
 from hexlet_core.design.study import study
 from notebook import actions as notebook
@@ -35,6 +34,8 @@ class Command(BaseCommand):
         design = actions.create(first[1], first[0])
         for label, document in later:
             design = actions.save(design.id, document.model_dump(mode="json"), design.stamp, label)
+        from hexlet_core.build.planner import planned  # its solver takes a second to load
+
         *_, last = planned(study(later[-1][1]))
         assert last.view is not None
         notebook.keep_plan(design, last.view.plan)
