@@ -22,7 +22,7 @@ from .proof import cells, proof
 from .repeated import Channels, repeated, side_by_side
 from .rough import MARGIN, Ground, Rough, slid
 from .rows import seated
-from .search import Found, searched
+from .search import Solved, searched
 from .strips import Model
 from .view import PlanStep, Stage, refreshed, same_legs, viewed
 
@@ -99,7 +99,7 @@ class Planner:
         yield self._told("neat")
 
     def _seated(self, rough: Rough) -> BoardPlan | None:
-        return seated(rough, self.what, self.ground, self.pins)
+        return seated(rough, self.what, self.ground, self.pins, self.alike)
 
     def _told(self, stage: Stage, done: float = 0.0) -> PlanStep:
         best = self.best
@@ -319,10 +319,10 @@ class Planner:
             leads = {b.key for b in self.what.bodies if b.shape == "leads" and b.nets & nets}
             yield set(group) | leads
 
-    def _bounded(self, model: Model, found: Found) -> None:
+    def _bounded(self, model: Model, found: Solved) -> None:
         self.best.bound = max(self.best.bound, min(found.bound, model.outside))
 
-    def _take(self, found: Found, neater: bool = False) -> bool:
+    def _take(self, found: Solved, neater: bool = False) -> bool:
         """Keep a plan that is better, and that has a seat for every leg."""
         rough = found.rough
         if rough is None or (not neater and rough.links >= self.best.rough.links):

@@ -36,7 +36,7 @@ class Slot:
 
 
 @dataclass
-class Ended:
+class LegEnd:
     """One leg's place: a position, and the literals for being in a slot or on a rail."""
 
     pos: Any
@@ -63,7 +63,7 @@ class Positions:
         self.over = last + 10
         self.reach = cp_model.Domain.from_values([*ground.columns, *(c + self.over for c in ground.columns)])
         self.top = self.over + last
-        self.ends: dict[tuple[str, int], Ended] = {}
+        self.ends: dict[tuple[str, int], LegEnd] = {}
         self.seats: list[tuple[Any, Any]] = []  # intervals with demands
         # Rectangles: along the board, and across a half of it.
         self.bodies: tuple[list[Any], list[Any]] = ([], [])
@@ -148,7 +148,7 @@ class Positions:
         self.base[body.key] = self.m.new_constant(min(columns))
         for k, (leg, column) in enumerate(zip(placing.legs, columns, strict=True)):
             pos = self.m.new_constant(column + self.over * leg.seat.side)
-            self.ends[body.key, k] = end = Ended(pos)
+            self.ends[body.key, k] = end = LegEnd(pos)
             if leg.seat.rail:
                 end.rails.append((self.m.new_constant(1), leg.seat.rail))
                 self.held.setdefault(leg.seat.rail, []).append(column + self.over * leg.seat.side)
@@ -174,7 +174,7 @@ class Positions:
         for k in range(2 * half):
             pos = self._at(f"{body.key} {k}")
             self.m.add(pos == base + (k + self.over if k < half else 2 * half - 1 - k))
-            self.ends[body.key, k] = Ended(pos)
+            self.ends[body.key, k] = LegEnd(pos)
         self._covers(base, half, 1, SEATS - 1)
         self._covers(base + self.over, half, 1, SEATS - 1)
         self.gap.append(self.m.new_fixed_size_interval_var(base, half, f"{body.key} gap"))
@@ -185,7 +185,7 @@ class Positions:
             side, pair = k % 2, 2 * (k // 2)
             pos = self._at(f"{body.key} {k}")
             self.m.add(pos == base + pair + self.over * side + (2 - 2 * pair) * turned)
-            self.ends[body.key, k] = Ended(pos)
+            self.ends[body.key, k] = LegEnd(pos)
         self._covers(base, 3, 1, SEATS - 1)
         self._covers(base + self.over, 3, 1, SEATS - 1)
         self.gap.append(self.m.new_fixed_size_interval_var(base, 3, f"{body.key} gap"))
@@ -201,13 +201,13 @@ class Positions:
         for k in range(count):
             pos = self._at(f"{body.key} {k}")
             self.m.add(pos == start + k + (count - 1 - 2 * k) * turned)
-            self.ends[body.key, k] = Ended(pos)
+            self.ends[body.key, k] = LegEnd(pos)
         self._covers(start, count, 1, self._row(body.key))
 
     def _two(self, body: BoardPart) -> None:
         a, b = (leg.net for leg in body.legs)
         first, second = self._at(f"{body.key} a"), self._at(f"{body.key} b")
-        ends = (Ended(first), Ended(second))
+        ends = (LegEnd(first), LegEnd(second))
         self.ends[body.key, 0], self.ends[body.key, 1] = ends
         ways = [self._along(body, first, second)]
         across = gap_depth(body)
@@ -264,7 +264,7 @@ class Positions:
         self.crossing.append(way)
         return way
 
-    def _both(self, body: BoardPart, ends: tuple[Ended, Ended]) -> Any:
+    def _both(self, body: BoardPart, ends: tuple[LegEnd, LegEnd]) -> Any:
         """From rail to rail."""
         way = self.flag(f"{body.key} rails")
         for end, leg in zip(ends, body.legs, strict=True):
@@ -273,7 +273,7 @@ class Positions:
         return way
 
     def _lead(self, body: BoardPart, k: int, net: str) -> None:
-        end = self.ends[body.key, k] = Ended(self._at(f"{body.key} {k}"))
+        end = self.ends[body.key, k] = LegEnd(self._at(f"{body.key} {k}"))
         if net in self.rails:
             on = self.flag(f"{body.key} {k} rail")
             self.m.add(on == 1)  # a rail has seats enough

@@ -1,6 +1,4 @@
-"""The board comes on: the supply with its limit low, what a switch at rest reads, the first try, then the
-signal.
-"""
+"""The board comes on: the supply with its limit low, what a switch reads at rest, the first try."""
 
 from __future__ import annotations
 

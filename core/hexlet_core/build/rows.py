@@ -7,7 +7,7 @@ take one row where the row between them is free, so that the wire lies flat.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import combinations, pairwise
 from typing import Any
@@ -19,6 +19,7 @@ from .bodies import BoardPart, Wanted
 from .joined import Metal, Pieces
 from .layout import BoardPlan, BoardWire, LegSeat, Placing, meetings
 from .proof import cells
+from .repeated import Channels
 from .rough import SEATS, Ground, Rough, Spot, Strip, gap_depth, outward, rail_depth
 
 ROWS = (*UPPER, *LOWER)
@@ -161,7 +162,14 @@ class _Rails:
 class Seating:
     """The seats of one plan."""
 
-    def __init__(self, rough: Rough, wanted: Wanted, ground: Ground, pins: Mapping[str, Placing]) -> None:
+    def __init__(
+        self,
+        rough: Rough,
+        wanted: Wanted,
+        ground: Ground,
+        pins: Mapping[str, Placing],
+        alike: Iterable[Channels] = (),
+    ) -> None:
         self.rough, self.wanted, self.ground, self.pins = rough, wanted, ground, pins
         self.m = cp_model.CpModel()
         self.x: list[Any] = []
@@ -174,6 +182,12 @@ class Seating:
         self._bodies()
         self._wires()
         self.m.add_no_overlap_2d(self.x, self.y)
+        for channels in alike:  # each in the rows of the one before
+            for one, two in pairwise(channels):
+                for a, b in zip(one, two, strict=True):
+                    for k in range(len(wanted.of[a].legs)):
+                        if (a, k) in self.row and (b, k) in self.row:
+                            self.m.add(self.row[a, k] == self.row[b, k])
         self.m.minimize(sum(self.terms))
 
     def _box(self, column: int, width: int, row: Any, height: int = 1, when: Any = None) -> None:
@@ -372,7 +386,14 @@ class Seating:
 
 
 def seated(
-    rough: Rough, wanted: Wanted, ground: Ground, pins: Mapping[str, Placing] | None = None
+    rough: Rough,
+    wanted: Wanted,
+    ground: Ground,
+    pins: Mapping[str, Placing] | None = None,
+    alike: Sequence[Channels] = (),
 ) -> BoardPlan | None:
-    """A plan with every leg in a seat; None where its strips have no room for that."""
-    return Seating(rough, wanted, ground, pins or {}).plan()
+    """A plan with every leg in a seat, channels in the same rows where that can be; None where its strips
+    have no room for that.
+    """
+    same = Seating(rough, wanted, ground, pins or {}, alike).plan() if alike else None
+    return same or Seating(rough, wanted, ground, pins or {}).plan()

@@ -13,7 +13,7 @@ from .rough import Rough
 from .strips import Model
 
 
-class Found(NamedTuple):
+class Solved(NamedTuple):
     """A solution of a model, or at the end its bound."""
 
     rough: Rough | None
@@ -21,12 +21,12 @@ class Found(NamedTuple):
     solution: Sequence[int] = ()
 
 
-def searched(model: Model, effort: float, known: int, **parameters: Any) -> Iterator[Found]:
+def searched(model: Model, effort: float, known: int, **parameters: Any) -> Iterator[Solved]:
     """Every better solution of a model, and at last its bound; closing it stops the work.
 
     Where a model that asks for fewer wires than `known` has no solution, that is the bound.
     """
-    found: SimpleQueue[Found | None] = SimpleQueue()
+    found: SimpleQueue[Solved | None] = SimpleQueue()
     solver = cp_model.CpSolver()
     solver.parameters.num_workers = 1
     solver.parameters.linearization_level = 0
@@ -36,12 +36,12 @@ def searched(model: Model, effort: float, known: int, **parameters: Any) -> Iter
 
     class Heard(cp_model.CpSolverSolutionCallback):
         def on_solution_callback(self) -> None:
-            found.put(Found(model.read(self.value), solution=list(self.response_proto.solution)))
+            found.put(Solved(model.read(self.value), solution=list(self.response_proto.solution)))
 
     def run() -> None:
         heard = Heard()
         nothing = solver.solve(model.m, heard) == cp_model.INFEASIBLE
-        found.put(Found(None, known if nothing else _whole(solver.best_objective_bound)))
+        found.put(Solved(None, known if nothing else _whole(solver.best_objective_bound)))
         found.put(None)
 
     thread = Thread(target=run, daemon=True)

@@ -14,7 +14,7 @@ from typing import Any
 
 from .bodies import BoardPart, Wanted
 from .layout import Placing
-from .positions import Ended, Positions, Slot
+from .positions import LegEnd, Positions, Slot
 from .repeated import Channels
 from .rough import SEATS, Ground, Rough, Spot, Strip
 
@@ -196,7 +196,7 @@ class Model(Positions):
                 if len(slot.railed) > 1:
                     self.m.add_at_most_one(slot.railed)
 
-    def _on_to_rail(self, body: BoardPart, end: Ended, other: Ended, pinned: bool) -> None:
+    def _on_to_rail(self, body: BoardPart, end: LegEnd, other: LegEnd, pinned: bool) -> None:
         """From one leg's strip straight on to the rail beside it, where no pinned leg is in that seat."""
         for literal, sign in end.rails:
             self._beside(other.pos, sign, literal)
