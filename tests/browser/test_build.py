@@ -108,10 +108,21 @@ class Building(Browsing):
         was, now = ({p["part"]: p["legs"] for p in plan["placings"]}["b3.diode"] for plan in (before, after))
         self.assertEqual([leg["seat"] for leg in was], [leg["seat"] for leg in now])
 
+    def test_the_schematic_and_the_map_light_each_other(self) -> None:
+        self.open("build")
+        self.see(PROVEN)
+        self.step("R1, 220")
+        self.button("Schematic").click()
+        drawing = self.page.get_by_role("group", name="Schematic", exact=True)
+        drawing.locator('.symbol[aria-pressed="true"]').wait_for()
+        drawing.get_by_role("button", name=re.compile("^(Q1|N-MOSFET)|Q1")).first.click()
+        self.map().locator(".part.picked").wait_for()
+        self.page.get_by_role("heading", name=re.compile("Q1: gate, drain, source")).wait_for()
+
     def test_what_would_come_of_a_mistake(self) -> None:
         self.open("build")
         self.step("D1: band")
-        self.button("If it went wrong").click()
+        self.button("Mistakes").click()
         self.page.get_by_text("The wrong way round").click()
         self.see(re.compile("The supply is shorted"))
 

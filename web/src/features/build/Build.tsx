@@ -10,6 +10,7 @@ import { BenchSheet } from "./BenchSheet";
 import { BoardBar } from "./BoardBar";
 import { LegCard } from "./Legs";
 import { Mistakes } from "./Mistakes";
+import { PartInSchematic } from "./PartInSchematic";
 import { PartsList } from "./PartsList";
 import { StepIcon } from "./StepIcon";
 import { StepList } from "./StepList";
@@ -24,6 +25,9 @@ const SAID: Record<string, (step: S["Step"]) => string> = {
   out: () => "It is out",
 };
 
+type About = "legs" | "schematic" | "wrong";
+const ABOUT: Record<About, string> = { legs: "Legs", schematic: "Schematic", wrong: "Mistakes" };
+
 /** `lighted`: whether the map shows what carries current at the rehearsal's cursor. */
 export function Build({ lighted }: { lighted: boolean }) {
   const { opened, bench, kept, setNotice } = useWorkspace();
@@ -31,7 +35,7 @@ export function Build({ lighted }: { lighted: boolean }) {
   const [at, setAt] = useState<number | null>(null);
   const [picked, setPicked] = useState<string | null>(null);
   const [listed, setListed] = useState(false);
-  const [wrong, setWrong] = useState(false);
+  const [about, setAbout] = useState<About>("legs");
   const { view } = board;
   const steps = view?.steps ?? bench?.steps ?? [];
   const done = stepsDone(bench?.done ?? [], kept.acts);
@@ -47,6 +51,14 @@ export function Build({ lighted }: { lighted: boolean }) {
     if (!step) return;
     void tick(step.id, true);
     setAt(Math.min(current + 1, steps.length - 1));
+  };
+  /** A part picked in the schematic is picked on the map, and its step is the one looked at. */
+  const pickPart = (key: string) => {
+    setPicked(key);
+    const of = steps.findIndex(
+      (s) => s.action !== "check" && (s.key === key || s.key?.startsWith(`${key}.`)),
+    );
+    if (of >= 0) setAt(of);
   };
   useKeys("Building", [
     { shown: "Enter", words: "done, and the next step", press: ["Enter"], alone: true, act: forward },
@@ -92,15 +104,16 @@ export function Build({ lighted }: { lighted: boolean }) {
               <div className="step-foot">
                 <section className="leg-card">
                   <div className="toggle" role="group" aria-label="About this step">
-                    <button aria-pressed={!wrong} onClick={() => setWrong(false)}>
-                      Legs
-                    </button>
-                    <button aria-pressed={wrong} onClick={() => setWrong(true)}>
-                      If it went wrong
-                    </button>
+                    {(Object.keys(ABOUT) as About[]).map((which) => (
+                      <button key={which} aria-pressed={about === which} onClick={() => setAbout(which)}>
+                        {ABOUT[which]}
+                      </button>
+                    ))}
                   </div>
-                  {wrong && view ? (
+                  {about === "wrong" && view ? (
                     <Mistakes view={view} step={step} />
+                  ) : about === "schematic" ? (
+                    <PartInSchematic parts={bench.parts} shown={picked ?? step.key ?? ""} onPick={pickPart} />
                   ) : (
                     <LegCard bench={bench} part={bench.parts.find((p) => p.ref === step.part)} step={step} />
                   )}
@@ -173,9 +186,7 @@ function PlanMap({
       pinned={new Set(view.plan.pinned)}
       picked={picked}
       onPick={onPick}
-      onMove={
-        narrow ? undefined : (part, along, rows, leg) => void board.move({ part, along, rows, leg })
-      } // a thumb moves the map, not the parts
+      onMove={narrow ? undefined : (part, along, rows, leg) => void board.move({ part, along, rows, leg })} // a thumb moves the map, not the parts
       onTurn={(part) => void board.move({ part, turned: true })}
     />
   );
