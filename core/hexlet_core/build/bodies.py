@@ -326,7 +326,8 @@ class _Gathering:
         supply = self.here.design.supply
         legs = tuple(Leg(sign, net) for sign, net in self.supply.items())
         word = "AC" if supply.ac else f"{show(supply.typical, 'V')}"
-        return BoardPart(SUPPLY, supply.word.capitalize(), SUPPLY, "supply", "leads", legs, label=word)
+        kind = "transformer" if supply.ac else "supply"
+        return BoardPart(SUPPLY, supply.word.capitalize(), SUPPLY, kind, "leads", legs, label=word)
 
 
 def _by_key(bodies: Iterable[BoardPart], key: str) -> BoardPart:

@@ -36,7 +36,9 @@ MINUS = 1e-6  # a capacitor from this size on is taken to have a plus and a minu
 
 def names(kind: str) -> dict[str, str]:
     """What the legs of a kind of part are called."""
-    plain = dict.fromkeys(("load", "fuse", "board"), ENDS)
+    plain = dict.fromkeys(("load", "fuse", "board"), ENDS) | {
+        "transformer": {"+": "one end", "-": "the other"}
+    }
     own = {"relay": COIL, "potentiometer": TRIMMER, "bridge": BRIDGE, "pin": PIN, **plain}.get(kind, {})
     return FULL | own
 

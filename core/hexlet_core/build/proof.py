@@ -284,8 +284,7 @@ def _covered(plan: BoardPlan, bench: Bench) -> Iterator[Finding]:
     for placing in plan.placings:
         for spot in sorted(shadow(placing)):
             under = used.get(spot) or over.get(spot)
-            # What goes over a rail's own seats covers one of many.
-            if under and BY_ACROSS[spot[2]][0] not in "+0":
+            if under:
                 text = f"{placing.ref} lies over {under} at {spot[1]} {BY_ACROSS[spot[2]]}."
                 yield Finding(id="covered", text=text, part=placing.part)
                 break

@@ -21,11 +21,11 @@ Channels = tuple[tuple[str, ...], ...]  # of each channel, the same parts in the
 def repeated(here: Study, bodies: Iterable[BoardPart]) -> tuple[Channels, ...]:
     """Every group of channels whose parts correspond, by key; one channel alone is none."""
     on_board = {b.key: b for b in bodies if b.shape != "leads"}
-    return (*_numbered(on_board), *_lined(here, on_board))
+    return (*_numbered(here, on_board), *_lined(here, on_board))
 
 
-def _numbered(bodies: dict[str, BoardPart]) -> list[Channels]:
-    """Channels within one block."""
+def _numbered(here: Study, bodies: dict[str, BoardPart]) -> list[Channels]:
+    """Channels within one block: as many as it has outputs for loads."""
     by: dict[str, dict[int, dict[tuple[str, int], str]]] = {}
     for key in bodies:
         block, _, local = key.partition(".")
@@ -34,7 +34,12 @@ def _numbered(bodies: dict[str, BoardPart]) -> list[Channels]:
             own, other = int(found["own"]), int(found["other"] or 0)
             rank = other - (other > own) if other else 0  # the first other one, the second
             by.setdefault(block, {}).setdefault(own, {})[found["what"], rank] = key
-    return [c for parts in by.values() if (c := _matched(list(parts.values()), bodies))]
+    outputs = {
+        block: sum(p.way == "out" and p.kind == "load" for p in here.flow.stage(block).ports())
+        for block in by
+    }
+    many = [list(parts.values()) for block, parts in by.items() if len(parts) == outputs[block]]
+    return [c for parts in many if (c := _matched(parts, bodies))]
 
 
 def _lined(here: Study, bodies: dict[str, BoardPart]) -> list[Channels]:

@@ -140,9 +140,15 @@ class _Rails:
         """Whether a wire is needed between two pieces of metal, which then are one."""
         return self._metal.join(a, b)
 
+    def hold(self, sign: str, side: int, column: int) -> None:
+        """A seat is taken; what goes on to the outer rail lies over the inner one."""
+        self.taken.add((sign, side, column))
+        if sign == "+":
+            self.taken.add(("0", side, column))
+
     def at(self, sign: str, side: int, column: int) -> Seat:
         """The seat beside a strip."""
-        self.taken.add((sign, side, column))
+        self.hold(sign, side, column)
         return self.bench.seat(column, RAIL_ROWS[sign, side])
 
     def near(self, sign: str, side: int, column: int) -> Seat:
@@ -157,6 +163,27 @@ class _Rails:
         ]
         _, on, c = min(choices)
         return self.at(sign, on, c)
+
+    def pair(self, body: BoardPart, signs: tuple[str, str], side: int, column: int) -> tuple[Seat, Seat]:
+        """Two seats for a part from rail to rail, as near to a position as can be."""
+        reach = body.reach
+        apart = [d for d in range(reach.high + 1) if max(d, 1) >= reach.least]
+        pieces = {k for s, k in self.pieces if s == "+"} & {k for s, k in self.pieces if s == "0"}
+        choices = [
+            (abs(c - column) + CROSSING * (piece.side != side) + d, piece.side, c, d)
+            for k in sorted(pieces)
+            for piece in [self.bench.segments[k]]
+            for c in range(piece.first, piece.last + 1)
+            for d in apart
+            if c + d <= piece.last
+            and ("+", piece.side, c) not in self.taken
+            and ("0", piece.side, c + d) not in self.taken
+        ]
+        _, on, c, d = min(choices)
+        self.taken |= {("+", on, c), ("0", on, c + d)}
+        at = {"+": c, "0": c + d}
+        first, second = (self.bench.seat(at[sign], RAIL_ROWS[sign, on]) for sign in signs)
+        return first, second
 
 
 class Seating:
@@ -291,7 +318,7 @@ class Seating:
         for placing in self.pins.values():
             for leg in placing.legs:
                 if leg.seat.rail:
-                    rails.taken.add((leg.seat.rail, leg.seat.side, self.ground.bench.column(leg.seat)))
+                    rails.hold(leg.seat.rail, leg.seat.side, self.ground.bench.column(leg.seat))
         for body in self.wanted.bodies:
             if body.shape == "button":
                 for k in (0, 2):
@@ -319,7 +346,7 @@ class Seating:
             spots = self.rough.legs[body.key]
             if body.shape == "two" and body.key not in self.pins and len([s for s in spots if s.rail]) == 1:
                 spot = next(s for s in spots if s.rail)
-                rails.taken.add((spot.rail, spot.side, spot.column))
+                rails.hold(spot.rail, spot.side, spot.column)
         for net, strips in self.rough.strips.items():
             sign = self.wanted.polarity.get(net)
             if sign:
@@ -361,28 +388,25 @@ class Seating:
             )
         spots = self.rough.legs[body.key]
         on = [s for s in spots if not s.rail]
-        legs = []
-        shift = 0
-        for k, (spot, leg) in enumerate(zip(spots, body.legs, strict=True)):
-            if not spot.rail:
-                row = (
-                    self.value(self.row[body.key, k])
-                    if not isinstance(self.row[body.key, k], int)
-                    else self.row[body.key, k]
-                )
-                seat = self.ground.bench.seat(spot.column, ROWS[row])
-            elif body.shape == "two" and on:
-                seat = rails.at(spot.rail, spot.side, spot.column)
-            elif body.shape == "two":
-                seat = rails.near(spot.rail, spot.side, spot.column + shift)
-                shift = body.reach.low if body.reach.least > 1 else 0
-            else:
-                beside = on[0] if on else Spot(0, self.ground.columns[0])
-                seat = rails.near(spot.rail, beside.side, beside.column)
-            legs.append(LegSeat(leg=leg.name, net=leg.net, seat=seat))
+        if body.shape == "two" and not on:
+            signs = (spots[0].rail, spots[1].rail)
+            seats = list(rails.pair(body, signs, spots[0].side, spots[0].column))
+        else:
+            seats = [self._seat(body, k, spot, on, rails) for k, spot in enumerate(spots)]
+        legs = [LegSeat(leg=leg.name, net=leg.net, seat=s) for leg, s in zip(body.legs, seats, strict=True)]
         return Placing(
             part=body.key, ref=body.ref, kind=body.kind, shape=body.shape, label=body.label, legs=tuple(legs)
         )
+
+    def _seat(self, body: BoardPart, k: int, spot: Spot, on: list[Spot], rails: _Rails) -> Seat:
+        """A leg's seat: in its strip, or on the rail beside what the part has in strips."""
+        if not spot.rail:
+            row = self.row[body.key, k]
+            return self.ground.bench.seat(spot.column, ROWS[row if isinstance(row, int) else self.value(row)])
+        if body.shape == "two":
+            return rails.at(spot.rail, spot.side, spot.column)
+        beside = on[0] if on else Spot(0, self.ground.columns[0])
+        return rails.near(spot.rail, beside.side, beside.column)
 
 
 def seated(

@@ -28,7 +28,7 @@ from .shapes import (
 
 APART = 3  # between two boards as drawn [pitches]
 NEAR = 8  # positions within which the leads of a part share a tag
-EITHER = ("load", "fuse")  # parts whose leads may be swapped
+EITHER = ("load", "fuse", "transformer")  # parts whose leads may be swapped
 LEAST = 16  # positions that are shown at least
 LEVEL = 1.2  # between two levels of tags
 LETTER = 0.62  # width of a letter of a tag

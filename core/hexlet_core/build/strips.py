@@ -200,7 +200,10 @@ class Model(Positions):
         """From one leg's strip straight on to the rail beside it, where no pinned leg is in that seat."""
         for literal, sign in end.rails:
             self._beside(other.pos, sign, literal)
-            for pos in () if pinned else self.held.get(sign, ()):
+            over = (
+                ("+", "0") if sign == "+" else ("0",)
+            )  # on its way to the outer rail it lies over the inner one
+            for pos in () if pinned else [p for s in over for p in self.held.get(s, ())]:
                 self.m.add(other.pos != pos).only_enforce_if(literal)
             for within, slot in other.slots:
                 both = self.flag(f"{body.key} out")

@@ -17,11 +17,13 @@ type Props = {
   onPick: (part: string | null) => void;
   onMove?: (part: string, along: number, rows: number, leg?: number) => void;
   onTurn?: (part: string) => void;
+  says: string; // what is told while nothing is pointed at
   close?: boolean; // only what is round the seats of the step, on a small screen
 };
 type Drag = { part: string; leg?: number; x: number; y: number; dx: number; dy: number };
 
 const [SEAT, CURSOR, DOT, USUAL, SPARSE] = [4.2, 8, 0.06, 30, 11]; // the first two in pixels
+const FOOT = 20; // of the pane, where it is told what is pointed at [px]
 const [GAP, LEAST_CLOSE] = [9.5, 5]; // the middle of the board, and positions of a close-up [pitches]
 const STRETCH = 1.5; // along the board, on the screen: names need room
 const STEPS: Record<string, Spot> = {
@@ -69,7 +71,7 @@ export function StripMap(p: Props) {
   useLayoutEffect(() => {
     const watch = new ResizeObserver(([entry]) => {
       const { width, height } = entry!.contentRect;
-      if (width > 0 && height > 0) setSize([width, height]); // it has none while it is printed
+      if (width > 0 && height > 0) setSize([width, height - FOOT]); // it has none while it is printed
     });
     if (box.current) watch.observe(box.current);
     return () => watch.disconnect();
@@ -144,7 +146,7 @@ export function StripMap(p: Props) {
   const volts = strip?.net ? p.volts.get(strip.net) : undefined;
   const tells = strip
     ? [`${strip.word}: ${name}`, volts, here && `${here.ref} here`].filter(Boolean).join(", ")
-    : "";
+    : p.says;
   const shift = (part: string) =>
     drag?.part === part && drag.leg === undefined ? `translate(${drag.dx} ${drag.dy})` : undefined;
   const pulled = (part: string, leg: number) =>
@@ -180,7 +182,7 @@ export function StripMap(p: Props) {
       onPointerUp={(e) => (drag ? drop() : view.handlers.onPointerUp(e))}
       onPointerLeave={() => !drag && setAt(null)}
     >
-      <svg width={size[0]} height={size[1]} aria-hidden>
+      <svg width={size[0]} height={size[1] + FOOT} aria-hidden>
         <g transform={`translate(${view.x} ${view.y}) scale(${k * STRETCH} ${k})`}>
           {sheet.strips.map((s) => {
             const lit = now.some((l) => within(s, [l.x, l.y]));
@@ -263,8 +265,8 @@ export function StripMap(p: Props) {
             {r.text}
           </text>
         ))}
-        {sheet.tags.map((t) => (
-          <text key={`${t.part}${t.x}`} className={`ref ${classOf(t.part)}`} x={X(t.x)} y={Y(t.y) + 4.5}>
+        {sheet.tags.map((t, n) => (
+          <text key={n} className={`ref ${classOf(t.part)}`} x={X(t.x)} y={Y(t.y) + 4.5}>
             {t.text}
           </text>
         ))}

@@ -35,7 +35,6 @@ export function BoardBar({ board, listed, onListed, picked, onPick }: Props) {
             <Glyph standing="proven" size={16} /> Proven
           </span>
         )}
-        {!listed && step?.says && wrong.length === 0 && <span className="says">{step.says}</span>}
         {board.running && step && step.done < 1 && (
           <Underway words="Looking for fewer wires" stop={board.stop} />
         )}

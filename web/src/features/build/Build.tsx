@@ -179,6 +179,7 @@ function PlanMap({
       close={narrow}
       sheet={view.sheet}
       words={view.words}
+      says={view.findings.length === 0 ? (board.step?.says ?? "") : ""}
       volts={volts}
       stateOf={stateOf}
       live={live}
