@@ -8,7 +8,6 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
-from typing import Any
 
 from ..design.study import Study
 from ..errors import Problem
@@ -22,7 +21,7 @@ from .proof import cells, proof
 from .repeated import Channels, repeated, side_by_side
 from .rough import MARGIN, Ground, Rough, slid
 from .rows import seated
-from .search import Solved, searched
+from .search import Solved, fewer, fewest, neatest, searched
 from .strips import Model
 from .view import PlanStep, Stage, refreshed, same_legs, viewed
 
@@ -92,9 +91,7 @@ class Planner:
         self.best = _Best(rough, plan)
         yield self._told("first")
         yield from self._fewer()
-        if (
-            len(self._parts()) <= MANY and not self.alike
-        ):  # above, the search for it would find nothing in its time
+        if len(self._parts()) <= MANY:  # above, the search would find nothing in its time
             yield from self._neater()
         yield self._told("neat")
 
@@ -140,24 +137,10 @@ class Planner:
         self.best = _Best(rough, same_wires(plan, kept).model_copy(update={"pinned": kept.pinned}))
         yield self._told("around", 1.0)
 
-    def _solved(
-        self, pins: dict[str, Placing], effort: float = FEWER[0], near: Rough | None = None, **parameters: Any
-    ) -> Rough | None:
-        """The fewest wires with some parts where they are; None where that cannot be. Where a plan is `near`,
-        only fewer wires than its are of interest.
-        """
+    def _solved(self, pins: dict[str, Placing], effort: float = FEWER[0]) -> Rough | None:
+        """The fewest wires with some parts where they are; None where that cannot be."""
         self.pins = pins
-        model = Model(self.what, self.ground, pins)
-        if near is None:
-            model.m.minimize(model.links)
-        else:
-            model.begin_near(near)
-            model.m.add(model.links < near.links)
-            model.m.minimize(model.links)
-        best = None
-        for found in searched(model, effort, 0, **parameters):
-            best = found.rough or best
-        return best
+        return fewest(Model(self.what, self.ground, pins), effort)
 
     def _loosened(self, pins: dict[str, Placing]) -> Rough:
         """As few parts moved as can be: those nearest to what is new first, then each tried where it was."""
@@ -253,29 +236,16 @@ class Planner:
             for k in (0, 1)
         ]
         leads = [b for b in led if b.shape == "leads" and b.legs]
-        part = Planner.__new__(Planner)
-        part.here, part.owned, part.pins, part.alike = self.here, self.owned, {}, ()
-        part.what = Wanted((*own, *leads, *kept), self.what.rails)
-        part.ground = Ground((Board(positions=63),))
-        found = part._solved({}, ALIKE)
+        what, ground = Wanted((*own, *leads, *kept), self.what.rails), Ground((Board(positions=63),))
+        found = fewest(Model(what, ground), ALIKE)
         if found is None:
             return None
-        found = part._neatest(found)
-        plan = part._seated(slid(found, part.ground))
+        plan = seated(slid(neatest(Model(what, ground), found, ALIKE), ground), what, ground)
         if plan is None:
             return None
         columns = [x.seat.column for p in plan.placings for x in p.legs if not x.seat.rail]
         columns += [c for p in plan.placings for _, c, _ in cells(p)]
         return {k: plan.of[k] for k in keys}, max(columns) - MARGIN + 2
-
-    def _neatest(self, rough: Rough) -> Rough:
-        model = self._model()
-        model.m.add(model.links <= rough.links)
-        model.m.minimize(neat(model))
-        model.begin_near(rough)
-        for found in searched(model, ALIKE, 0, linearization_level=1):
-            rough = found.rough or rough
-        return rough
 
     def _parts(self) -> list[str]:
         """What sits on the board, in the order in which it is built."""
@@ -290,7 +260,8 @@ class Planner:
             for k, free in enumerate(self._dozens(turn)):
                 plan = self.best.plan
                 pins = {p: x for p, x in plan.of.items() if p not in free or p in self.stamps}
-                found = self._solved(pins, PART, self.best.rough, cp_model_probing_level=0, symmetry_level=0)
+                self.pins = pins
+                found = fewer(Model(self.what, self.ground, pins), self.best.rough, PART)
                 if found is not None:
                     then = self._seated(found)
                     if then is not None and not proof(then, self.what):

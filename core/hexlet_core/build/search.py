@@ -9,6 +9,7 @@ from typing import Any, NamedTuple
 
 from ortools.sat.python import cp_model
 
+from .neatness import neat
 from .rough import Rough
 from .strips import Model
 
@@ -57,3 +58,32 @@ def searched(model: Model, effort: float, known: int, **parameters: Any) -> Iter
 def _whole(bound: float) -> int:
     """A bound as the whole number that it means."""
     return max(0, int(-(-(bound - 1e-6) // 1)))
+
+
+def fewest(model: Model, effort: float) -> Rough | None:
+    """The plan with the fewest wires that is found; None where there is none."""
+    model.m.minimize(model.links)
+    return _last(searched(model, effort, 0))
+
+
+def fewer(model: Model, near: Rough, effort: float) -> Rough | None:
+    """A plan with fewer wires than one that is known, looked for round it."""
+    model.begin_near(near)
+    model.m.add(model.links < near.links)
+    model.m.minimize(model.links)
+    return _last(searched(model, effort, 0, cp_model_probing_level=0, symmetry_level=0))
+
+
+def neatest(model: Model, near: Rough, effort: float) -> Rough:
+    """A plan as good as one that is known, and pleasanter."""
+    model.m.add(model.links <= near.links)
+    model.m.minimize(neat(model))
+    model.begin_near(near)
+    return _last(searched(model, effort, 0, linearization_level=1)) or near
+
+
+def _last(found: Iterator[Solved]) -> Rough | None:
+    best = None
+    for solved in found:
+        best = solved.rough or best
+    return best

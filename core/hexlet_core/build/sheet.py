@@ -7,7 +7,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ..quantity import Interval
 from .boards import ACROSS, BETWEEN, LOWER, UPPER, Bench, Seat
 from .layout import BoardPlan, BoardWire, Placing
 from .lying import names
@@ -41,7 +40,6 @@ class _Drawing:
         self.used = {
             (round(self.x(s), 1), s.across) for p in plan.placings for leg in p.legs for s in [leg.seat]
         } | {(round(self.x(s), 1), s.across) for link in plan.links for s in (link.a, link.b)}
-        self.levels: dict[int, list[Interval]] = {}
 
     def x(self, seat: Seat) -> float:
         return self.along(self.bench.column(seat))
