@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from .layout import Placing
 from .shapes import PartShape, SeatShape
 
@@ -9,6 +11,12 @@ BODY = {"resistor": 2.5, "diode": 1.8, "zener": 1.8, "capacitor": 1.5, "led": 1.
 THICK = 0.84
 FACELESS = ("potentiometer", "bridge")
 EDGE = 0.2  # of a transistor's back
+
+
+def _drawn(placing: Placing, seats: tuple[SeatShape, ...], **shape: Any) -> PartShape:
+    """A part with what is drawn of it."""
+    named = {k: getattr(placing, k) for k in ("part", "ref", "label", "kind", "shape")}
+    return PartShape(seats=seats, **named, **shape)
 
 
 def _box(x: float, y: float, width: float, height: float) -> str:
@@ -39,12 +47,9 @@ def two(placing: Placing, seats: tuple[SeatShape, ...]) -> PartShape:
             if upright
             else _box(middle[0] + side * half - 0.09, y, 0.18, height)
         )
-    return PartShape(
-        part=placing.part,
-        ref=placing.ref,
-        label=placing.label,
-        kind=placing.kind,
-        shape=placing.shape,
+    return _drawn(
+        placing,
+        seats,
         leads=f"M{a.x:g} {a.y:g}L{b.x:g} {b.y:g}",
         body=_box(x, y, width, height),
         marks=marks,
@@ -52,7 +57,6 @@ def two(placing: Placing, seats: tuple[SeatShape, ...]) -> PartShape:
         y=middle[1],
         upright=upright and height > width,
         room=length,
-        seats=seats,
     )
 
 
@@ -64,19 +68,15 @@ def inline(placing: Placing, seats: tuple[SeatShape, ...]) -> PartShape:
     faces = seats[0].x < seats[-1].x
     x, width = left - 0.45, right - left + 0.9
     back = y - 0.45 if faces else y + 0.45 - EDGE
-    return PartShape(
-        part=placing.part,
-        ref=placing.ref,
-        label=placing.label,
-        kind=placing.kind,
-        shape=placing.shape,
+    return _drawn(
+        placing,
+        seats,
         leads="",
         body=_box(x, y - 0.45, width, 0.9),
         marks=_box(x, back, width, EDGE) if placing.kind not in FACELESS else "",
         x=left + 0.5,
         y=y,
         room=0.9,
-        seats=seats,
     )
 
 
@@ -92,19 +92,15 @@ def chip(placing: Placing, seats: tuple[SeatShape, ...]) -> PartShape:
         if turned
         else f"M{x:g} {middle - 0.35:g}a0.35 0.35 0 0 1 0 0.7z"
     )
-    return PartShape(
-        part=placing.part,
-        ref=placing.ref,
-        label=placing.label,
-        kind=placing.kind,
-        shape=placing.shape,
+    return _drawn(
+        placing,
+        seats,
         leads="".join(f"M{s.x:g} {s.y:g}V{y if s.y == top else y + height:g}" for s in seats),
         body=_box(x, y, width, height),
         marks=notch,
         x=(left + right) / 2,
         y=middle,
         room=width - 1,
-        seats=seats,
     )
 
 
@@ -113,17 +109,13 @@ def button(placing: Placing, seats: tuple[SeatShape, ...]) -> PartShape:
     left, right = min(s.x for s in seats), max(s.x for s in seats)
     top, bottom = min(s.y for s in seats), max(s.y for s in seats)
     middle = (left + right) / 2, (top + bottom) / 2
-    return PartShape(
-        part=placing.part,
-        ref=placing.ref,
-        label=placing.label,
-        kind=placing.kind,
-        shape=placing.shape,
+    return _drawn(
+        placing,
+        seats,
         leads="".join(f"M{s.x:g} {s.y:g}V{middle[1]:g}" for s in seats),
         body=_box(left - 0.3, top + 0.35, right - left + 0.6, bottom - top - 0.7)
         + f"M{middle[0] - 0.75:g} {middle[1]:g}a0.75 0.75 0 0 0 1.5 0a0.75 0.75 0 0 0 -1.5 0z",
         x=middle[0],
         y=middle[1],
         room=1.3,
-        seats=seats,
     )
