@@ -79,6 +79,8 @@ class Building(Browsing):
         self.assertTrue(KeptPlan.objects.filter(design=self.fan).first().plan["pinned"])  # type: ignore[union-attr]
         self.button("Undo move").click()
         alert.get_by_text(re.compile("joined")).first.wait_for()
+        self.page.wait_for_timeout(1500)
+        alert.get_by_text(re.compile("joined")).first.wait_for()  # and it is not mended again unasked
 
     def test_a_part_is_dragged(self) -> None:
         self.open("build")

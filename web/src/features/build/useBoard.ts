@@ -78,7 +78,7 @@ export function useBoard() {
   const mended = wants && held !== null && job.last?.state === "done" ? (step?.view ?? null) : null;
   useEffect(() => {
     if (!mended) return;
-    void keep(mended.plan);
+    void keep(mended.plan).then(() => setAsked({ of: "", times: 0 })); // undone, it is not asked for again
   }, [mended, keep]);
 
   // Moves come one after the other: each begins where the last one ended.
