@@ -10,15 +10,15 @@ from .base import Browsing
 class Bench(Browsing):
     def test_build_steps_are_ticked_in_order_and_can_be_taken_back(self) -> None:
         self.open("build")
-        self.see("9 of 20 done")
+        self.see("9 of 17 done")
         self.see("Expect")
         self.button(re.compile("It reads so")).click()
-        self.see("10 of 20 done")
+        self.see("10 of 17 done")
         self.page.get_by_role("navigation", name="Build steps").get_by_role(
             "button", name=re.compile("D1, by the meter")
         ).click()
         self.button("Not done after all").click()
-        self.see("9 of 20 done")
+        self.see("9 of 17 done")
 
     def test_leg_order_and_meter_procedure(self) -> None:
         self.open("build")
@@ -87,7 +87,7 @@ class WithoutTheServer(Browsing):
         for path in (steps, readings):
             self.page.route(path, lambda route: route.abort())
         self.open("build")
-        self.see("9 of 20 done")
+        self.see("9 of 17 done")
         self.button(re.compile("It reads so")).click()
         self.see("1 bench note is kept")
         self.page.goto(f"{self.live_server_url}/design/{self.fan.id}/prove")

@@ -168,7 +168,7 @@ class OnThePhone(Browsing):
         self.assertGreater(box["width"], 24)
         self.button(re.compile("It reads so")).click()
         steps = self.page.get_by_role("navigation", name="Build steps")
-        steps.get_by_text("10 of 20 done").wait_for()
+        steps.get_by_text("10 of 17 done").wait_for()
 
 
 class OnPaper(Browsing):

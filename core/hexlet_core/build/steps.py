@@ -13,6 +13,7 @@ from ..circuit.devices import CurrentSource, Resistor
 from ..circuit.netlist import GROUND, Netlist
 from ..circuit.solve import operating_point
 from ..design.circuit import device_of
+from ..design.document import SUPPLY
 from ..design.study import Study
 from ..quantity import show
 from ..stages.contract import Corner, Open, Placed, Site, Step
@@ -46,6 +47,7 @@ class Building:
         self.placings = plan.of if plan else {}
         self.links = list(enumerate(plan.links)) if plan else []
         self.reached: set[Metal] = set()  # strips and rails that something is on
+        self.wired: set[str] = {SUPPLY}  # blocks whose own steps say how they are wired beside the board
 
     def steps(self) -> Iterator[Step]:
         """Rails first, then the blocks from the signals on, then power."""
@@ -147,8 +149,10 @@ class Building:
         )
 
     def _meetings(self) -> Iterator[Step]:
-        """What is joined beside the board."""
+        """What is joined beside the board, and was not said by a block itself."""
         for meeting in self.plan.meetings if self.plan else ():
+            if {e.part.partition(".")[0] for e in meeting.ends} <= self.wired:
+                continue
             kinds = {
                 p.ref: part.kind for _, ref, part in self.here.placed for p in meeting.ends if p.ref == ref
             }
@@ -211,6 +215,8 @@ class Building:
                 own = stage.steps(site)
             except Open:
                 return
+            if any(step.action == "link" for step in own):
+                self.wired.add(block)
             for step in own:
                 yield step.model_copy(update={"id": f"{block}.{step.id}"})
 

@@ -7,6 +7,7 @@ import { useMoment } from "../rehearsal/Rehearsal";
 import { stepsDone } from "../workspace/useBench";
 import { useWorkspace } from "../workspace/useDesign";
 import { BenchSheet } from "./BenchSheet";
+import { Beside } from "./Beside";
 import { BoardBar } from "./BoardBar";
 import { LegCard } from "./Legs";
 import { Mistakes } from "./Mistakes";
@@ -100,6 +101,7 @@ export function Build({ lighted }: { lighted: boolean }) {
                 {board.step?.problems?.length ? "No plan yet." : "Planning the board …"}
               </p>
             )}
+            {view && <Beside plan={view.plan} step={step} />}
             {step && (
               <div className="step-foot">
                 <section className="leg-card">
