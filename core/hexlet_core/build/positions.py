@@ -138,6 +138,9 @@ class Positions:
                     for leg in range(len(self.wanted.of[a].legs)):
                         first, second = self.ends[a, leg], self.ends[b, leg]
                         self.m.add(second.pos == first.pos + by)
+                        below = self.flag(f"{a} {leg} below, as {b}")  # on the same side of the gap
+                        self.column_of(first.pos, below, f"{a} {leg} column")
+                        self.column_of(second.pos, below, f"{b} {leg} column")
                         for (x, _), (y, _) in zip(first.rails, second.rails, strict=True):
                             self.m.add(x == y)
 
