@@ -20,6 +20,7 @@ from hexlet_core.build.greedy import Full, boards_for, first_plan
 from hexlet_core.build.joined import Pieces
 from hexlet_core.build.keeping import built, carried
 from hexlet_core.build.layout import BoardPlan, BoardWire, read_plan
+from hexlet_core.build.lying import names
 from hexlet_core.build.mistakes import Mistake, as_built, mistakes
 from hexlet_core.build.moving import moved, unpinned
 from hexlet_core.build.planner import Planner, planned
@@ -474,6 +475,19 @@ class Refused(unittest.TestCase):
         with self.assertRaises(DocumentError) as told:
             read_plan(data)
         self.assertIn("placings", told.exception.problems[0].field)
+        for shape, kind, legs in (
+            ("two", "resistor", 3),
+            ("two", "relay", 2),
+            ("button", "button", 2),
+            ("chip", "timer", 7),
+        ):
+            part = {"part": "b2.x", "ref": "X", "kind": kind, "shape": shape}
+            seat = {"column": 3, "row": "a"}
+            data = json.loads(best_plan("fan").model_dump_json())
+            data["placings"][0] = part | {"legs": [{"leg": "a", "seat": seat}] * legs}
+            with self.assertRaises(DocumentError, msg=shape) as told:
+                read_plan(data)
+            self.assertIn("placings", told.exception.problems[0].field)
         other = best_plan("light")
         self.assertIn("strange", {f.id for f in proof(other, wanted(study(fan())))})
         self.assertFalse(viewed(study(fan()), other).fits)
@@ -664,6 +678,15 @@ class Mistaken(unittest.TestCase):
         self.assertEqual(only.standing, "tight")
         self.assertTrue(any("K1 is off" in d for d in only.does), only)
         self.assertEqual(mistakes(study(fan()), plan, "b9.none"), ())
+
+    def test_a_button_without_contact_is_told(self) -> None:
+        """Oracle: by hand. A pair in the air leaves its net apart from the button; nothing is harmed."""
+        for side in ("com", "no"):
+            dead = told(light(), best_plan("light"), "b1.contact")[
+                f"Its {names('button')[side]} makes no contact"
+            ]
+            self.assertEqual((dead.standing, dead.harms), ("tight", ()))
+            self.assertTrue(any("in the air" in d for d in dead.does), dead)
 
 
 class Bought(unittest.TestCase):

@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Final, Literal
 
-from pydantic import Field
+from pydantic import Field, ValidationInfo, field_validator
 
 from ..fields import Document, read_document
 from .boards import Board, Boards, Seat
-from .bodies import Shape, Wanted
+from .bodies import REACH, Shape, Wanted
 
 FORMAT: Final = "hexlet-plan"
 Key = Annotated[str, Field(max_length=60)]
+SEATED = {"two": 2, "button": 4}  # legs, each in a seat
 
 
 class LegSeat(Document):
@@ -32,6 +33,23 @@ class Placing(Document):
     label: Annotated[str, Field(max_length=80)] = ""
     legs: Annotated[tuple[LegSeat, ...], Field(max_length=64)]
     was: Annotated[tuple[Seat, ...], Field(max_length=64)] = ()  # where it still sits, while it has to move
+
+    @field_validator("shape")
+    @classmethod
+    def _stretches(cls, shape: Shape, info: ValidationInfo) -> Shape:
+        kind = info.data.get("kind", "")
+        if shape == "two" and kind not in REACH:
+            raise ValueError(f"How far a {kind} stretches is not known, so it does not lie as “two”.")
+        return shape
+
+    @field_validator("legs")
+    @classmethod
+    def _all(cls, legs: tuple[LegSeat, ...], info: ValidationInfo) -> tuple[LegSeat, ...]:
+        shape = info.data.get("shape", "")
+        odd = len(legs) % 2 if shape == "chip" else len(legs) != SEATED.get(shape, len(legs))
+        if odd or not legs:
+            raise ValueError(f"{len(legs)} legs are not those of a part that lies as “{shape}”.")
+        return legs
 
 
 class BoardWire(Document):

@@ -87,13 +87,14 @@ def _tries(plan: BoardPlan, key: str) -> Iterator[tuple[str, BoardPlan]]:
         word = (
             called.get(leg.leg, leg.leg) if placing.kind not in ("resistor", "capacitor") else f"leg {k + 1}"
         )
-        yield f"Its {word} makes no contact", _without(plan, placing, k)
+        its = f"{word[0].upper()}{word[1:]}" if word.startswith(("one ", "the ")) else f"Its {word}"
+        yield f"{its} makes no contact", _without(plan, placing, k)
         if placing.shape in ("two", "leads") and not leg.seat.rail:
             for step, side in ((-1, "left"), (1, "right")):
-                yield from _moved(plan, key, f"Its {word} one position to the {side}", along=step, leg=k)
+                yield from _moved(plan, key, f"{its} one position to the {side}", along=step, leg=k)
         if leg.seat.rail:
             across = {"+top": 1, "0top": -1, "0bottom": 1, "+bottom": -1}[leg.seat.row]
-            yield from _moved(plan, key, f"Its {word} on the other rail", rows=across, leg=k)
+            yield from _moved(plan, key, f"{its} on the other rail", rows=across, leg=k)
     if placing.shape in ("inline", "chip", "button"):
         for step, side in ((-1, "left"), (1, "right")):
             yield from _moved(plan, key, f"One position to the {side}", along=step)
@@ -109,12 +110,10 @@ def _moved(plan: BoardPlan, key: str, title: str, **how: Any) -> Iterator[tuple[
 
 
 def _without(plan: BoardPlan, placing: Placing, leg: int) -> BoardPlan:
-    """A plan in which one leg is in the air; a button's pair goes together."""
+    """A plan in which one leg is in the air; a button's pair goes together. What is left counts as leads."""
     pair = {leg, leg + 1} if placing.shape == "button" else {leg}
     legs = tuple(x for k, x in enumerate(placing.legs) if k not in pair)
-    then = placing.model_copy(
-        update={"legs": legs, "shape": "leads" if placing.shape != "button" else "button"}
-    )
+    then = placing.model_copy(update={"legs": legs, "shape": "leads"})
     return plan.model_copy(update={"placings": tuple(then if p is placing else p for p in plan.placings)})
 
 
