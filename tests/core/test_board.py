@@ -18,7 +18,7 @@ from hexlet_core.build.bodies import BoardPart, Leg, Wanted, wanted
 from hexlet_core.build.buying import shopping, substitutes
 from hexlet_core.build.greedy import Full, boards_for, first_plan
 from hexlet_core.build.joined import Pieces
-from hexlet_core.build.keeping import built, carried
+from hexlet_core.build.keeping import carried
 from hexlet_core.build.layout import BoardPlan, BoardWire, read_plan
 from hexlet_core.build.lying import names
 from hexlet_core.build.mistakes import Mistake, as_built, mistakes
@@ -386,7 +386,7 @@ class Kept(unittest.TestCase):
     def test_a_value_moves_nothing(self) -> None:
         plan = best_plan("fan")
         made = changed(fan(), [("blocks.b2.r_gate", 330.0)])
-        *_, last = planned(study(made), OWNED, plan, built(plan, [f"{p}.place" for p in plan.of]))
+        *_, last = planned(study(made), OWNED, plan, plan.of)
         assert last.view is not None
         self.assertEqual((last.stage, _seats(last.view.plan)), ("kept", _seats(plan)))
         self.assertEqual(last.view.plan.of["b2.series"].label, "330")

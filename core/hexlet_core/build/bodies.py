@@ -111,7 +111,6 @@ class Wanted:
     rails: Mapping[str, str]  # "+" and "0" to their nets
     joints: tuple[LooseNet, ...] = ()
     heavy: frozenset[str] = frozenset()  # keys of parts whose current no strip may carry
-    amps: float = 0.0  # the most that flows past the board [A]
     problems: tuple[Problem, ...] = field(default=())
     refs: Mapping[str, str] = field(default_factory=dict)  # of every part, by key
 
@@ -142,7 +141,7 @@ class _Gathering:
         self.supply = {"+": here.flow.net(SUPPLY, "plus"), "-": here.flow.net(SUPPLY, "zero")}
         self.problems: list[Problem] = []
         self.loaded: set[str] = set()  # the nets of loads that take more than a strip carries
-        self.amps, self.heavy = self._heavy()
+        self.heavy = self._heavy()
 
     # --- parts ----------------------------------------------------------------------------------------
     def bodies(self) -> Iterator[BoardPart]:
@@ -211,16 +210,10 @@ class _Gathering:
         self.problems.append(Problem(path, text))
 
     # --- what a strip may not carry ---------------------------------------------------------------------
-    def _heavy(self) -> tuple[float, frozenset[str]]:
-        """The most current, and the parts that carry more than a strip may."""
-        here, most, found = self.here, 0.0, set[str]()
-        for _, site in here.of_role("drive"):
-            amps = taken(here, site)
-            if amps <= STRIP_LIMIT:
-                continue
-            most = max(most, amps)
-            found |= self._path(site)
-        return most, frozenset(found)
+    def _heavy(self) -> frozenset[str]:
+        """The parts that carry more than a strip may."""
+        drives = (site for _, site in self.here.of_role("drive") if taken(self.here, site) > STRIP_LIMIT)
+        return frozenset(key for site in drives for key in self._path(site))
 
     def _path(self, site: Site) -> set[str]:
         """The load, its switch, and the guards' parts that lie in its path or across it."""
@@ -282,7 +275,6 @@ class _Gathering:
             rails=self.rails,
             joints=joints[0],
             heavy=self.heavy,
-            amps=self.amps,
             problems=tuple(self.problems),
             refs={b.key: b.ref for b in bodies},
         )

@@ -10,19 +10,7 @@ from collections.abc import Iterable, Iterator
 
 from .boards import Board
 from .bodies import BoardPart, Wanted
-from .rough import (
-    SEATS,
-    Ground,
-    Rough,
-    Spot,
-    Strip,
-    button_places,
-    chip_places,
-    gap_depth,
-    rail_depth,
-    rails_needed,
-    row_places,
-)
+from .rough import SEATS, Ground, Rough, Spot, Strip, gap_depth, rail_depth, rails_needed
 
 KEPT = 2  # seats of a strip that stay free for wires
 NEW = 12.0  # what a strip more costs, against positions of distance
@@ -64,8 +52,7 @@ class _Greedy:
 
     def take(self, strip: Strip, net: str, need: int = 1) -> None:
         self.room[strip] = self.left(strip) - need
-        if net not in self.net_of.values() or self.net_of.get(strip) != net:
-            self.net_of[strip] = net
+        self.net_of[strip] = net
         known = self.strips.setdefault(net, [])
         if strip not in known:
             known.append(strip)
@@ -95,8 +82,7 @@ class _Greedy:
         for column in self.ground.free_runs(1):
             if column < self.at:
                 continue
-            for places in self._ways(body, column):
-                spots = tuple(places)
+            for spots in _ways(body, column):
                 wide = range(min(s.column for s in spots), max(s.column for s in spots) + 1)
                 free = all(
                     self.open(s.strip, leg.net or f"{body.key}.{leg.name}") and s.strip not in self.net_of
@@ -119,14 +105,6 @@ class _Greedy:
                     self.at = wide[-1] + 2
                 return
         raise Full(body)
-
-    def _ways(self, body: BoardPart, column: int) -> Iterator[Iterator[Spot]]:
-        if body.shape == "chip":
-            yield chip_places(body, column, False)
-        elif body.shape == "button":
-            yield button_places(column, False)
-        else:
-            yield from (row_places(body, side, column, False) for side in (0, 1))
 
     def _two(self, body: BoardPart) -> None:
         best = None
@@ -233,7 +211,6 @@ class _Greedy:
         return Spot(*strip)
 
     def _rough(self) -> Rough:
-        strips: dict[str, dict[Strip, int]] = {}
         links = 0
         used = {
             (s.rail, self.ground.bench.segment(s.side, s.column))
@@ -242,17 +219,27 @@ class _Greedy:
             if s.rail
         }
         for net, own in self.strips.items():
+            links += len(own) - self.inner.get(net, 0) - (net not in self.rails)
             if net in self.rails:
-                strips[net] = dict.fromkeys(own, 0)
-                links += len(own) - self.inner.get(net, 0)
                 used |= {(self.rails[net], self.ground.bench.segment(*s)) for s in own}
-                continue
-            pieces = len(own) - self.inner.get(net, 0)
-            links += pieces - 1
-            strips[net] = dict.fromkeys(own, 0)
         for sign in set(self.rails.values()):
             links += max(0, sum(s == sign for s, _ in used) - 1)
+        strips = {net: tuple(own) for net, own in self.strips.items()}
         return Rough(self.legs, strips, links, frozenset(used))
+
+
+def _ways(body: BoardPart, column: int) -> Iterator[tuple[Spot, ...]]:
+    """Legs from a column on: a chip's by pin, to the right below the gap and back above it; a button's two
+    pairs across the gap, two positions apart; others side by side, above the gap or below it.
+    """
+    count = len(body.legs)
+    if body.shape == "chip":
+        half = [*range(count // 2)]
+        yield (*(Spot(1, column + k) for k in half), *(Spot(0, column + k) for k in reversed(half)))
+    elif body.shape == "button":
+        yield tuple(Spot(side, column + pair) for pair in (0, 2) for side in (0, 1))
+    else:
+        yield from (tuple(Spot(side, column + k) for k in range(count)) for side in (0, 1))
 
 
 def first_plan(wanted: Wanted, ground: Ground) -> Rough:
@@ -263,7 +250,7 @@ def first_plan(wanted: Wanted, ground: Ground) -> Rough:
     return _Greedy(wanted, ground).run()
 
 
-def grounds(what: Wanted, owned: tuple[Board, ...]) -> Iterator[Ground]:
+def grounds(owned: tuple[Board, ...]) -> Iterator[Ground]:
     """The boards that somebody owns, the smallest alone first, then several together, the largest first."""
     small_first = sorted(owned, key=lambda b: b.positions)
     for board in small_first:
@@ -277,7 +264,7 @@ def boards_for(what: Wanted, owned: tuple[Board, ...]) -> tuple[Ground, Rough]:
 
     Raises: Full with the part that finds no room on all of them.
     """
-    *some, last = grounds(what, owned)
+    *some, last = grounds(owned)
     for ground in some:
         try:
             return ground, first_plan(what, ground)

@@ -5,13 +5,8 @@ from __future__ import annotations
 from collections.abc import Collection
 
 from .layout import BoardPlan, BoardWire, Placing
-from .lying import wire_id
+from .lying import out_step, placed_step, wire_id
 from .proof import cells
-
-
-def placed_step(part: str) -> str:
-    """The step that puts a part on the board."""
-    return f"{part}.place"
 
 
 def carried(old: BoardPlan | None, new: BoardPlan, done: Collection[str]) -> tuple[BoardPlan, frozenset[str]]:
@@ -31,14 +26,14 @@ def carried(old: BoardPlan | None, new: BoardPlan, done: Collection[str]) -> tup
     gone = [p for p in old.placings if p.part not in new.of and _sits(p, done)]
     ids = {wire_id(link) for link in new.links}
     loose = [link for link in old.links if wire_id(link) in done and wire_id(link) not in ids]
-    still = [p for p in old.out if f"out.{p.part}"[:60] not in done and p.part not in new.of]
+    still = [p for p in old.out if out_step(p.part) not in done and p.part not in new.of]
     wires = [
-        link for link in old.out_links if f"out.{wire_id(link)}" not in done and wire_id(link) not in ids
+        link for link in old.out_links if out_step(wire_id(link)) not in done and wire_id(link) not in ids
     ]
     plan = new.model_copy(
         update={
             "placings": tuple(placings),
-            "out": tuple(_once(p.part, [*still, *gone]) for p in [*still, *gone]),
+            "out": (*still, *gone),
             "out_links": tuple({wire_id(k): k for k in [*wires, *loose]}.values()),
         }
     )
@@ -55,15 +50,10 @@ def _sits(placing: Placing | None, done: Collection[str]) -> tuple:  # type: ign
     return placing.was
 
 
-def _once(part: str, placings: list[Placing]) -> Placing:
-    return next(p for p in placings if p.part == part)
-
-
 def same_wires(plan: BoardPlan, kept: BoardPlan) -> BoardPlan:
     """Wires that still join what they joined stay in their seats, where those are free."""
     known = {_joins(link): link for link in kept.links}
-    taken = {(s.board, s.column, s.across) for p in plan.placings for s in (leg.seat for leg in p.legs)}
-    taken |= {cell for p in plan.placings for cell in cells(p)}
+    taken = {cell for p in plan.placings for cell in cells(p)}
     links, later = [], []
     for link in plan.links:
         old = known.get(_joins(link))
@@ -85,8 +75,3 @@ def same_wires(plan: BoardPlan, kept: BoardPlan) -> BoardPlan:
 def _joins(link: BoardWire) -> frozenset[tuple[int, int, int, str]]:
     """The strips or rails that a wire joins."""
     return frozenset((s.board, s.column, s.side, s.rail) for s in (link.a, link.b))
-
-
-def built(plan: BoardPlan, done: Collection[str]) -> frozenset[str]:
-    """The parts that are on the board."""
-    return frozenset(p.part for p in plan.placings if placed_step(p.part) in done)

@@ -8,7 +8,7 @@ from pydantic import Field, ValidationInfo, field_validator
 
 from ..fields import Document, read_document
 from .boards import Board, Boards, Seat
-from .bodies import REACH, Shape, Wanted
+from .bodies import REACH, BoardPart, Shape, Wanted
 
 FORMAT: Final = "hexlet-plan"
 Key = Annotated[str, Field(max_length=60)]
@@ -50,6 +50,14 @@ class Placing(Document):
         if odd or not legs:
             raise ValueError(f"{len(legs)} legs are not those of a part that lies as “{shape}”.")
         return legs
+
+    def of_part(self, body: BoardPart) -> Placing:
+        """The same seats for a part as a design has it: what it is called, and the nets of its legs."""
+        legs = tuple(
+            x.model_copy(update={"net": leg.net}) for x, leg in zip(self.legs, body.legs, strict=True)
+        )
+        told = {"part": body.key, "ref": body.ref, "kind": body.kind, "label": body.label}
+        return self.model_copy(update={**told, "legs": legs})
 
 
 class BoardWire(Document):

@@ -136,6 +136,16 @@ def short(seat: Seat) -> str:
     return f"{board}{seat.column}{seat.row}"
 
 
+def placed_step(part: str) -> str:
+    """The step that puts a part on the board."""
+    return f"{part}.place"
+
+
+def out_step(what: str) -> str:
+    """The step that takes a part or a wire out again."""
+    return f"out.{what}"[:60]
+
+
 def wire_id(link: BoardWire) -> str:
     """A wire's step: where it ends is what it is."""
     return f"wire.{short(link.a)}-{short(link.b)}"

@@ -7,7 +7,7 @@ really joins, and worked out at rest in every state, on the full supply.
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator, Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -23,8 +23,8 @@ from ..fields import Document
 from ..quantity import show
 from ..stages.contract import Act, Command, Corner, Placed
 from ..stages.drawing import SUPPLY_REF
-from ..stages.say.checks import Standing
-from .bodies import Wanted, wanted
+from ..stages.say.checks import RANK, Standing
+from .bodies import LOOSE, Wanted, wanted
 from .joined import Metal
 from .layout import BoardPlan, Placing
 from .lying import names
@@ -59,13 +59,21 @@ class _Seen:
     node: Mapping[tuple[str, str], str]  # of a part's leg
 
 
+@dataclass(frozen=True)
+class _Usual:
+    """The circuit as it should be in every state, and the most that anything bears in any."""
+
+    states: Mapping[tuple[Act, ...], _Seen]
+    drawn: float  # from the supply [A]
+    borne: Mapping[tuple[str, str], float]  # by a part's reference and the words for it
+    stressed: frozenset[tuple[str, str]]  # devices past a limit of theirs, and which
+
+
 def mistakes(here: Study, plan: BoardPlan, key: str) -> tuple[Mistake, ...]:
     """What may go wrong with a part of a plan, or with one of its wires ("w3"), the worst first."""
-    what = wanted(here)
-    usual = _states(here, plan)
+    what, usual = wanted(here), _usual(here, plan)
     found = [_told(here, title, then, what, usual) for title, then in _tries(plan, key)]
-    rank = {"fails": 0, "tight": 1, "fits": 2}
-    return tuple(sorted(found, key=lambda m: rank.get(m.standing, 3)))
+    return tuple(sorted(found, key=lambda m: RANK[m.standing]))
 
 
 def _tries(plan: BoardPlan, key: str) -> Iterator[tuple[str, BoardPlan]]:
@@ -138,17 +146,13 @@ def as_built(here: Study, plan: BoardPlan, corner: Corner) -> tuple[Netlist, dic
     devices: list[Device] = [supply_source(here.design, corner, plus, GROUND)]
     for block, _, part in here.placed:
         key = f"{block}.{part.local}"
-        legs = {t: node(*_end(key, part, t)) for t in part.legs} if _is_built(part) else None
-        if legs is not None:
+        if part.kind not in LOOSE:
+            legs = {t: node(*_end(key, part, t)) for t in part.legs}
             of |= {(key, t): n for t, n in legs.items()}
             devices.append(device_of(here.flow, block, part, corner, legs))
     nodes = {n for d in devices for n in d.nodes().values()} - {GROUND}
     devices += [Resistor(name=f"LEAK{n}", a=n, b=GROUND, resistance=LEAK) for n in sorted(nodes)]
     return Netlist.of(devices), of
-
-
-def _is_built(part: Placed) -> bool:
-    return part.kind != "barrier"
 
 
 def _end(key: str, part: Placed, terminal: str) -> tuple[str, str]:
@@ -165,30 +169,47 @@ def _net(here: Study, part: str, leg: str) -> str:
     return here.flow.net(block, found.legs[leg]) if found is not None and leg in found.legs else ""
 
 
-def _states(here: Study, plan: BoardPlan) -> dict[tuple[Act, ...], _Seen]:
-    """The circuit at rest, idle and with each actor doing something, on the full supply."""
-    corner = Corner(supply=here.design.supply.high)
-    circuit, of = as_built(here, plan, corner)
+def _full(here: Study) -> Corner:
+    return Corner(supply=here.design.supply.high)
+
+
+def _states(here: Study, circuit: Netlist, of: Mapping[tuple[str, str], str]) -> dict[tuple[Act, ...], _Seen]:
+    """A circuit at rest, idle and with each actor doing something, on the full supply."""
     found: dict[tuple[Act, ...], _Seen] = {}
     for acts in here.combinations:
         try:
-            found[acts] = _Seen(operating_point(acted(circuit, here.flow, corner, acts)), of)
+            found[acts] = _Seen(operating_point(acted(circuit, here.flow, _full(here), acts)), of)
         except HexletError:
             continue  # what has no state at rest is not told
     return found
 
 
+def _usual(here: Study, plan: BoardPlan) -> _Usual:
+    states = _states(here, *as_built(here, plan, _full(here)))
+    borne: dict[tuple[str, str], float] = {}
+    for seen in states.values():
+        for ref, words, value, _, _ in _strained(here, seen):
+            borne[ref, words] = max(value, borne.get((ref, words), 0.0))
+    return _Usual(
+        states,
+        drawn=max((_drawn(seen) for seen in states.values()), default=0.0),
+        borne=borne,
+        stressed=frozenset((s.device, s.what) for u in states.values() for s in u.point.waves.stresses()),
+    )
+
+
 # --- what comes of it ---------------------------------------------------------------------------------------
-def _told(
-    here: Study, title: str, plan: BoardPlan, what: Wanted, usual: dict[tuple[Act, ...], _Seen]
-) -> Mistake:
+def _told(here: Study, title: str, plan: BoardPlan, what: Wanted, usual: _Usual) -> Mistake:
     joins = [_words(f) for f in proof(plan, what) if f.electrical]
-    now = _states(here, plan)
-    harms = list(dict.fromkeys(h for seen in now.values() for h in _harms(here, usual.values(), seen)))
-    kicks = _kicks(here, plan) if joins else []
+    circuit, of = as_built(here, plan, _full(here))
+    now = _states(here, circuit, of)
+    harms = list(dict.fromkeys(h for seen in now.values() for h in _harms(here, usual, seen)))
+    kicks = _kicks(here, circuit, of) if joins else []
     harms += [text for harmed, text in kicks if harmed]
     does = [text for harmed, text in kicks if not harmed]
-    does += [d for acts, seen in now.items() if acts in usual for d in _loads(here, acts, usual[acts], seen)]
+    for acts, seen in now.items():
+        if acts in usual.states:
+            does += _loads(here, acts, usual.states[acts], seen)
     if joins and not does and not harms:
         does.append("The load does the same at rest; what is wrong shows later, or only at the meter.")
     standing: Standing = "fails" if harms else "tight" if joins else "fits"
@@ -204,16 +225,14 @@ def _words(finding: Finding) -> str:
     return finding.text.replace(": its leg ", " ").replace("has no seat", "is in the air")
 
 
-def _kicks(here: Study, plan: BoardPlan) -> list[tuple[bool, str]]:
+def _kicks(here: Study, circuit: Netlist, of: Mapping[tuple[str, str], str]) -> list[tuple[bool, str]]:
     """Switches that break down when a coil that was on is let go, and whether that harms them."""
     if not any(p.device in (Relay, Motor) for _, _, p in here.placed) or not here.actors:
         return []
-    corner = Corner(supply=here.design.supply.high)
     who = next(b for b, ref, _ in here.placed if ref in here.actors)
     acts = (Act(who, "active"), Act(who, "idle", at=LET_GO))
-    circuit, of = as_built(here, plan, corner)
     try:
-        waves = transient(acted(circuit, here.flow, corner, acts), LET_GO + AFTER)
+        waves = transient(acted(circuit, here.flow, _full(here), acts), LET_GO + AFTER)
     except HexletError:
         return []
     found = []
@@ -260,21 +279,16 @@ def _loads(here: Study, acts: tuple[Act, ...], was: _Seen, seen: _Seen) -> Itera
             yield f"{ref} is {'on' if on else 'off'} {when}: {volts} at it."
 
 
-def _harms(here: Study, usual: Collection[_Seen], seen: _Seen) -> Iterator[str]:
+def _harms(here: Study, usual: _Usual, seen: _Seen) -> Iterator[str]:
     """What is driven past what it stands, and is not in any state of the plan as it should be."""
-    drawn, before = _drawn(seen), max((_drawn(u) for u in usual), default=0.0)
-    if drawn > max(SHORTED * before, SHORT_AMPS):
+    drawn = _drawn(seen)
+    if drawn > max(SHORTED * usual.drawn, SHORT_AMPS):
         yield f"The supply is shorted: {show(drawn, 'A', 2)} until its limit or a fuse acts."
-    for block, ref, part in here.placed:
-        if not _is_built(part):
-            continue
-        before_by = [{w: v for w, v, _, _ in _strained(here, block, ref, part, u)} for u in usual]
-        for words, value, limit, unit in _strained(here, block, ref, part, seen):
-            if value > limit >= max((by.get(words, 0.0) for by in before_by), default=0.0):
-                yield f"{ref} {words} {show(value, unit, 2)}; it stands {show(limit, unit, 2)}."
-    known = {(s.device, s.what) for u in usual for s in u.point.waves.stresses()}
+    for ref, words, value, limit, unit in _strained(here, seen):
+        if value > limit >= usual.borne.get((ref, words), 0.0):
+            yield f"{ref} {words} {show(value, unit, 2)}; it stands {show(limit, unit, 2)}."
     for stress in seen.point.waves.stresses():
-        if (stress.device, stress.what) not in known:
+        if (stress.device, stress.what) not in usual.stressed:
             stands, reached = show(stress.limit, "V", 2), show(stress.reached, "V", 2)
             ref = stress.device.partition(".")[0]
             yield f"{ref} gets {reached} at its {stress.what}; it stands {stands}."
@@ -284,20 +298,27 @@ def _drawn(seen: _Seen) -> float:
     return abs(seen.point.current(SUPPLY_REF, "a"))
 
 
-def _strained(
-    here: Study, block: str, ref: str, part: Placed, seen: _Seen
+def _strained(here: Study, seen: _Seen) -> Iterator[tuple[str, str, float, float, str]]:
+    """What each part bears against what it stands: its reference, words, value, limit, unit."""
+    for block, ref, part in here.placed:
+        if part.kind not in LOOSE:
+            for words, value, limit, unit in _bears(here, block, ref, part, seen.point):
+                yield ref, words, value, limit, unit
+
+
+def _bears(
+    here: Study, block: str, ref: str, part: Placed, point: Solution
 ) -> Iterator[tuple[str, float, float, str]]:
-    """What a part bears against what it stands: words, value, limit, unit."""
     card: Any = part.card
     if part.ohms is not None:
-        yield "takes", seen.point.power(ref), QUARTER, "W"
+        yield "takes", point.power(ref), QUARTER, "W"
     elif part.kind == "pin":
         command = next((f for f in here.flow.seen(block, "out") if isinstance(f, Command)), None)
         if command is not None:
-            yield "carries", abs(seen.point.current(ref, "out")), command.burst, "A"
+            yield "carries", abs(point.current(ref, "out")), command.burst, "A"
     elif card is not None and part.kind in ("npn", "pnp", "n_mosfet", "p_mosfet", "zener"):
-        yield "takes", abs(seen.point.power(ref)), card.power, "W"
+        yield "takes", abs(point.power(ref)), card.power, "W"
         if part.kind in ("npn", "pnp"):
-            yield "has at its base", abs(seen.point.current(ref, "b")), card.base_current, "A"
+            yield "has at its base", abs(point.current(ref, "b")), card.base_current, "A"
     elif card is not None and part.kind in ("diode", "led"):
-        yield "carries", abs(seen.point.current(ref, "a")), card.current, "A"
+        yield "carries", abs(point.current(ref, "a")), card.current, "A"

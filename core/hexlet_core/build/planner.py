@@ -209,7 +209,7 @@ class Planner:
         the boards have no room for that, they are not alike.
         """
         ones = [self._alone(channels[0]) for channels in self.alike]
-        for ground in grounds(self.what, self.owned):
+        for ground in grounds(self.owned):
             pins = side_by_side(self.alike, [one for one in ones if one], self.what, ground)
             if pins is None or len(pins) < sum(len(keys) for c in self.alike for keys in c):
                 continue

@@ -15,9 +15,8 @@ from ortools.sat.python import cp_model
 
 from .bodies import BoardPart, Wanted
 from .layout import Placing
-from .proof import cells
 from .repeated import Channels
-from .rough import SEATS, Ground, gap_depth, outward, rail_depth, rails_needed
+from .rough import SEATS, Ground, gap_depth, rail_depth, rails_needed
 
 
 @dataclass
@@ -155,12 +154,8 @@ class Positions:
             if leg.seat.rail:
                 end.rails.append((self.m.new_constant(1), leg.seat.rail))
                 self.held.setdefault(leg.seat.rail, []).append(column + self.over * leg.seat.side)
-        for board, column, across in sorted(cells(placing)):
-            row = outward(across)
-            if row is not None:
-                side, first = row
-                at = bench.starts[board - 1] + column + self.over * side
-                self._covers(self.m.new_constant(at), 1, 1, first)
+        for strip, row in self.ground.under(placing):
+            self._covers(self.m.new_constant(strip.column + self.over * strip.side), 1, 1, row)
         if body.shape != "leads" and len({leg.seat.side for leg in placing.legs}) > 1:
             wide = max(columns) - min(columns) + 1
             self.gap.append(self.m.new_fixed_size_interval_var(min(columns), wide, f"{body.key} gap"))
@@ -228,7 +223,6 @@ class Positions:
         if a in self.rails and b in self.rails and a != b:
             ways.append(self._both(body, ends))
         self.m.add_exactly_one(ways)
-        self.base.setdefault(body.key, None)
 
     def _along(self, body: BoardPart, first: Any, second: Any) -> Any:
         """In one row: lying, or standing where it has to."""

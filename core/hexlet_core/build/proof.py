@@ -12,12 +12,11 @@ from itertools import pairwise
 from typing import Literal
 
 from ..fields import Document
-from .boards import ACROSS, LOWER, UPPER, Bench, Seat
+from .boards import ACROSS, Bench, Seat
 from .bodies import SHAPES, BoardPart, Wanted
 from .joined import Metal, Pieces
 from .layout import BoardPlan, Placing
 
-SIDES = (UPPER, LOWER)
 BY_ACROSS = {y: row for row, y in ACROSS.items()}
 
 
@@ -101,7 +100,7 @@ def proof(plan: BoardPlan, wanted: Wanted) -> tuple[Finding, ...]:
         *_strips(plan, reading),
         *_taken(plan),
         *_lying(plan),
-        *_covered(plan, bench),
+        *_covered(plan),
         *_too_much(plan, wanted),
         *(
             Finding(
@@ -277,7 +276,7 @@ def shadow(placing: Placing) -> frozenset[tuple[int, int, int]]:
     return frozenset()
 
 
-def _covered(plan: BoardPlan, bench: Bench) -> Iterator[Finding]:
+def _covered(plan: BoardPlan) -> Iterator[Finding]:
     """Nothing sits under a part's body, and no two bodies lie over one another."""
     used = {(s.board, s.column, s.across): ref for _, ref, s in _seats(plan)}
     over: dict[tuple[int, int, int], str] = {}

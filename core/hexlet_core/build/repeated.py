@@ -88,7 +88,6 @@ def side_by_side(
 def stamped(placing: Placing, part: BoardPart, by: int, ground: Ground) -> Placing:
     """One part laid as another is on the first board, so many positions further along."""
     legs = tuple(
-        x.model_copy(update={"net": leg.net, "seat": ground.bench.seat(x.seat.column + by, x.seat.row)})
-        for x, leg in zip(placing.legs, part.legs, strict=True)
+        x.model_copy(update={"seat": ground.bench.seat(x.seat.column + by, x.seat.row)}) for x in placing.legs
     )
-    return placing.model_copy(update={"part": part.key, "ref": part.ref, "label": part.label, "legs": legs})
+    return placing.of_part(part).model_copy(update={"legs": legs})

@@ -1,4 +1,4 @@
-"""A plan before its rows: which strip each leg takes, and which strips a wire joins to how many others."""
+"""A plan before its rows: which strip each leg takes, and which strips are of one net."""
 
 from __future__ import annotations
 
@@ -8,6 +8,8 @@ from typing import NamedTuple
 
 from .boards import ACROSS, Bench, Board
 from .bodies import BoardPart, Wanted
+from .layout import Placing
+from .proof import cells
 
 RAIL_SPAN = {"0": 3, "+": 4}  # from a strip's outermost seat to each rail [pitches]
 GAP_SPAN = 3  # between the two innermost rows [pitches]
@@ -36,37 +38,12 @@ class Spot(NamedTuple):
 
 @dataclass(frozen=True)
 class Rough:
-    """A plan by strips: a spot for every leg of every body, and of each net's strips how many wires end
-    there.
-    """
+    """A plan by strips: a spot for every leg of every body, and each net's strips."""
 
     legs: dict[str, tuple[Spot, ...]]
-    strips: dict[str, dict[Strip, int]]
+    strips: dict[str, tuple[Strip, ...]]
     links: int = 0
     pieces: frozenset[tuple[str, int]] = field(default_factory=frozenset)  # of rails in use, by polarity
-
-
-def chip_places(body: BoardPart, column: int, turned: bool) -> Iterator[Spot]:
-    """A chip's legs by pin: from its notch on, to the right below the gap and back above it; or turned."""
-    half = len(body.legs) // 2
-    for k in range(2 * half):
-        first = k < half
-        forward = k if first else 2 * half - 1 - k
-        at = half - 1 - forward if turned else forward
-        yield Spot(int(first != turned), column + at)
-
-
-def button_places(column: int, turned: bool) -> Iterator[Spot]:
-    """A button's two pairs, each pair across the gap, two positions apart."""
-    for pair in (2, 0) if turned else (0, 2):
-        yield from (Spot(0, column + pair), Spot(1, column + pair))
-
-
-def row_places(body: BoardPart, side: int, column: int, turned: bool) -> Iterator[Spot]:
-    """Legs side by side, from the left of the marked face or from its right."""
-    count = len(body.legs)
-    for k in range(count):
-        yield Spot(side, column + (count - 1 - k if turned else k))
 
 
 def rail_depth(body: BoardPart, sign: str) -> int | None:
@@ -100,7 +77,7 @@ def slid(rough: Rough, ground: Ground) -> Rough:
     return Rough(
         {key: tuple(s._replace(column=moved(s.column)) for s in spots) for key, spots in rough.legs.items()},
         {
-            net: {s._replace(column=moved(s.column)): k for s, k in strips.items()}
+            net: tuple(s._replace(column=moved(s.column)) for s in strips)
             for net, strips in rough.strips.items()
         },
         rough.links,
@@ -111,15 +88,6 @@ def slid(rough: Rough, ground: Ground) -> Rough:
 def rails_needed(wanted: Wanted) -> dict[str, str]:
     """The rails that something uses, net to polarity."""
     return {net: sign for net, sign in wanted.polarity.items() if net in wanted.nets}
-
-
-def outward(across: int) -> tuple[int, int] | None:
-    """A row as its side and how far it is from that side's outermost; None for a rail."""
-    if ACROSS["a"] <= across <= ACROSS["e"]:
-        return 0, across - ACROSS["a"]
-    if ACROSS["f"] <= across <= ACROSS["j"]:
-        return 1, ACROSS["j"] - across
-    return None
 
 
 class Ground:
@@ -133,3 +101,12 @@ class Ground:
     def free_runs(self, count: int) -> list[int]:
         """Every position from which so many follow without a break."""
         return [c for c in self.columns if all(c + k in self.there for k in range(count))]
+
+    def under(self, placing: Placing) -> Iterator[tuple[Strip, int]]:
+        """Every seat of a strip that a part takes or lies over, as how far it is from the outermost."""
+        for board, column, across in sorted(cells(placing)):
+            at = self.bench.starts[board - 1] + column
+            if ACROSS["a"] <= across <= ACROSS["e"]:
+                yield Strip(0, at), across - ACROSS["a"]
+            elif ACROSS["f"] <= across <= ACROSS["j"]:
+                yield Strip(1, at), ACROSS["j"] - across

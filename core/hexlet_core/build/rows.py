@@ -1,5 +1,4 @@
-"""Which seat of its strip each leg takes, and which strips each wire joins: the last step of a plan, and a
-small one.
+"""Which seat of its strip each leg and each wire takes: the last step of a plan, and a small one.
 
 Chips, buttons and parts across the gap lie innermost, parts that go to a rail outermost. Two ends of a wire
 take one row where the row between them is free, so that the wire lies flat.
@@ -8,8 +7,7 @@ take one row where the row between them is free, so that the wire lies flat.
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
-from itertools import combinations, pairwise
+from itertools import pairwise
 from typing import Any
 
 from ortools.sat.python import cp_model
@@ -18,110 +16,14 @@ from .boards import LOWER, UPPER, Seat
 from .bodies import BoardPart, Wanted
 from .joined import Metal, Pieces
 from .layout import BoardPlan, BoardWire, LegSeat, Placing, meetings
-from .proof import cells
 from .repeated import Channels
-from .rough import SEATS, Ground, Rough, Spot, Strip, gap_depth, outward, rail_depth
+from .rough import SEATS, Ground, Rough, Spot, gap_depth, rail_depth
+from .ties import CROSSING, pairs, ties
 
 ROWS = (*UPPER, *LOWER)
 FLAT, INWARD = 20, 1
 EFFORT = 0.15  # deterministic time
-CROSSING = 6  # how much farther a strip on the other side is, for a wire
 RAIL_ROWS = {("+", 0): "+top", ("0", 0): "0top", ("0", 1): "0bottom", ("+", 1): "+bottom"}
-
-
-@dataclass(frozen=True)
-class Tie:
-    """A wire of a net between two strips."""
-
-    net: str
-    a: Strip
-    b: Strip
-
-
-def seats_used(rough: Rough, wanted: Wanted, pins: Mapping[str, Placing]) -> dict[Strip, int]:
-    """How many seats of each strip parts take or cover; wires apart."""
-    used: dict[Strip, int] = {}
-
-    def more(strip: Strip, count: int = 1) -> None:
-        used[strip] = used.get(strip, 0) + count
-
-    for body in wanted.bodies:
-        spots = rough.legs[body.key]
-        if body.key in pins:
-            shift = spots[0].column - pins[body.key].legs[0].seat.column
-            rows = ((column, outward(across)) for _, column, across in cells(pins[body.key]))
-            for column, row in rows:
-                if row is not None:
-                    more(Strip(row[0], column + shift))
-        elif body.shape == "two":
-            _two_takes(body, spots, more)
-        elif body.shape == "button":
-            columns = [s.column for s in spots]
-            for column in range(min(columns), max(columns) + 1):
-                more(Strip(0, column))
-                more(Strip(1, column))
-        else:
-            for spot in (s for s in spots if not s.rail):
-                more(spot.strip)
-    return used
-
-
-def _two_takes(body: BoardPart, spots: tuple[Spot, ...], more: Any) -> None:
-    on = [s for s in spots if not s.rail]
-    if len(on) == 1:
-        sign = next(s.rail for s in spots if s.rail)
-        more(on[0].strip, rail_depth(body, sign) or 1)
-    elif len(on) == 2 and on[0].side == on[1].side:
-        low, high = sorted(s.column for s in on)
-        for column in range(low, high + 1):
-            more(Strip(on[0].side, column))
-    elif len(on) == 2:
-        above, below = gap_depth(body) or (1, 1)
-        more(Strip(0, on[0].column), above)
-        more(Strip(1, on[0].column), below)
-
-
-def wires(rough: Rough, wanted: Wanted, pins: Mapping[str, Placing]) -> list[Tie]:
-    """The wires that make one piece of each net's strips: the shortest tree that the free seats allow."""
-    used, found = seats_used(rough, wanted, pins), []
-    for net, strips in rough.strips.items():
-        if net in wanted.polarity or len(strips) < 2:
-            continue
-        group = {s: k for k, s in enumerate(strips)}
-        free = {k: SEATS - used.get(s, 0) for s, k in group.items()}
-
-        def merge(a: int, b: int, group: dict[Strip, int] = group) -> None:
-            for s, k in group.items():
-                if k == b:
-                    group[s] = a
-
-        for body in wanted.bodies:
-            if body.shape == "button":
-                for k in (0, 2):
-                    one, two = (rough.legs[body.key][k + i].strip for i in (0, 1))
-                    if body.legs[k].net == net and group[one] != group[two]:
-                        free[group[one]] += free[group[two]]
-                        merge(group[one], group[two])
-        own = {s: SEATS - used.get(s, 0) for s in strips}
-        near = sorted(combinations(strips, 2), key=_apart)
-        while len(set(group.values())) > 1:
-            last = len(set(group.values())) == 2
-            a, b = next(
-                (a, b)
-                for a, b in near
-                if group[a] != group[b] and own[a] > 0 and own[b] > 0
-                and (last or free[group[a]] + free[group[b]] > 2)
-            )  # fmt: skip
-            free[group[a]] += free[group[b]] - 2
-            own[a], own[b] = own[a] - 1, own[b] - 1
-            merge(group[a], group[b])
-            found.append(Tie(net, a, b))
-    return found
-
-
-def _apart(pair: tuple[Strip, Strip]) -> tuple[int, Strip, Strip]:
-    a, b = pair
-    return abs(a.column - b.column) + CROSSING * (a.side != b.side), a, b
 
 
 class _Rails:
@@ -204,7 +106,7 @@ class Seating:
         self.terms: list[Any] = []
         self.row: dict[tuple[str, int], Any] = {}  # of a body's leg
         self.lane: dict[str, Any] = {}  # of a rail's strip's wire
-        self.wires = wires(rough, wanted, pins)
+        self.wires = ties(rough, wanted, ground, pins)
         self.ends: list[tuple[Any, Any]] = []
         self._bodies()
         self._wires()
@@ -238,13 +140,8 @@ class Seating:
             spots = self.rough.legs[body.key]
             columns = [s.column for s in spots if not s.rail]
             if body.key in self.pins:
-                placing = self.pins[body.key]
-                for board, column, across in sorted(cells(placing)):
-                    row = outward(across)
-                    if row is not None:
-                        side, first = row
-                        at = self.ground.bench.starts[board - 1] + column
-                        self._box(at, 1, first if side == 0 else 2 * SEATS - 1 - first)
+                for strip, row in self.ground.under(self.pins[body.key]):
+                    self._box(strip.column, 1, row if strip.side == 0 else 2 * SEATS - 1 - row)
             elif body.shape in ("chip", "button"):
                 self._box(min(columns), max(columns) - min(columns) + 1, SEATS - 1, 2)
                 for k, s in enumerate(spots):
@@ -319,11 +216,8 @@ class Seating:
             for leg in placing.legs:
                 if leg.seat.rail:
                     rails.hold(leg.seat.rail, leg.seat.side, self.ground.bench.column(leg.seat))
-        for body in self.wanted.bodies:
-            if body.shape == "button":
-                for k in (0, 2):
-                    one, two = (self.rough.legs[body.key][k + i].strip for i in (0, 1))
-                    rails.join(("strip", *one), ("strip", *two))
+        for _, one, two in pairs(self.rough, self.wanted):
+            rails.join(("strip", *one), ("strip", *two))
         links = [*self._short(rails), *self._long()]
         placings = {b.key: p for b in self._order() for p in [self._placing(b, rails)]}
         links += self._bridges(rails)
@@ -379,13 +273,7 @@ class Seating:
 
     def _placing(self, body: BoardPart, rails: _Rails) -> Placing:
         if body.key in self.pins:
-            known = self.pins[body.key]
-            legs = [
-                k.model_copy(update={"net": leg.net}) for k, leg in zip(known.legs, body.legs, strict=True)
-            ]
-            return known.model_copy(
-                update={"ref": body.ref, "label": body.label, "kind": body.kind, "legs": tuple(legs)}
-            )
+            return self.pins[body.key].of_part(body)
         spots = self.rough.legs[body.key]
         on = [s for s in spots if not s.rail]
         if body.shape == "two" and not on:

@@ -23,7 +23,7 @@ from .boards import Seat
 from .bodies import STRIP_LIMIT, taken
 from .joined import Metal
 from .layout import BoardPlan, BoardWire
-from .lying import COIL, FULL, lies, names, seats_of, wire_id
+from .lying import COIL, FULL, lies, names, out_step, placed_step, seats_of, wire_id
 from .powering import PowerUp
 from .standins import alone, driven
 
@@ -68,22 +68,25 @@ class Building:
 
     def _block(self, site: Site) -> Iterator[Step]:
         """One sub-circuit: its resistors first, to be measured before a transistor lies across them."""
+        drives = self.here.flow.stage(site.id).role == "drive"
+        amps = taken(self.here, site)
         parts = [p for p in self.here.flow.parts(site.id) if p.listed]
         first = [p for p in parts if p.kind == "resistor"]
         for part in first:
             yield from self.placed(site.id, part)
         yield from self._wires()
-        if self.here.flow.stage(site.id).role == "drive":
+        if drives:
             yield from self._through(site.id, first)
         for part in parts:
             if part not in first:
                 yield from self.placed(site.id, part)
         yield from self._wires()
-        if self.here.flow.stage(site.id).role == "drive":
-            yield from self._heavy(site)
+        if drives and amps > STRIP_LIMIT:
+            yield self._heavy(site, amps)
         yield from self._own(site.id)
-        heavy = taken(self.here, site) > STRIP_LIMIT  # then its switch is not on the board
-        check = alone(self.here, site) or (None if heavy else driven(self.here, site))
+        check = alone(self.here, site)
+        if check is None and amps <= STRIP_LIMIT:  # above it its switch is not on the board
+            check = driven(self.here, site)
         if check is not None:
             yield check
 
@@ -102,14 +105,14 @@ class Building:
         else:
             for placing in self.plan.out:
                 yield Step(
-                    id=f"out.{placing.part}"[:60],
+                    id=out_step(placing.part),
                     action="out",
                     title=f"Take {placing.ref} out",
                     detail=f"It is not needed any more: {', '.join(leg.seat.word for leg in placing.legs)}.",
                 )
             for link in self.plan.out_links:
                 yield Step(
-                    id=f"out.{wire_id(link)}",
+                    id=out_step(wire_id(link)),
                     action="out",
                     title=f"Take out the wire {link.a.word} to {link.b.word}",
                     detail="It is not needed any more.",
@@ -192,20 +195,18 @@ class Building:
                     ),
                 )
 
-    def _heavy(self, site: Site) -> Iterator[Step]:
+    def _heavy(self, site: Site, amps: float) -> Step:
         """What flows is more than a strip carries: then the load's path stays off the board."""
-        amps = taken(self.here, site)
-        if amps > STRIP_LIMIT:
-            yield Step(
-                id=f"{site.id}.heavy.place",
-                action="link",
-                title=f"{show(amps, 'A', 2)}: leads of their own for the load's path",
-                detail=(
-                    f"A breadboard's springs carry about {show(STRIP_LIMIT, 'A')}. Wire supply, load and "
-                    f"{self.here.flow.ref(site.id, 'switch')} at the parts themselves; only what controls it "
-                    "goes through strips."
-                ),
-            )
+        return Step(
+            id=f"{site.id}.heavy.place",
+            action="link",
+            title=f"{show(amps, 'A', 2)}: leads of their own for the load's path",
+            detail=(
+                f"A breadboard's springs carry about {show(STRIP_LIMIT, 'A')}. Wire supply, load and "
+                f"{self.here.flow.ref(site.id, 'switch')} at the parts themselves; only what controls it "
+                "goes through strips."
+            ),
+        )
 
     def _own(self, block: str) -> Iterator[Step]:
         """What a block adds to placing its parts."""
@@ -240,7 +241,7 @@ class Building:
                 "move" if moved else "link" if placing.shape == "leads" else "place"
             )
             yield Step(
-                id=f"{placing.part}.place",
+                id=placed_step(placing.part),
                 action=action,
                 title=f"Move {title}"[:90] if moved else title[:90],
                 part=self.here.flow.ref(block, part.local),
@@ -272,7 +273,7 @@ class Building:
             if part.check is not None:
                 yield self._check(block, part)
             yield Step(
-                id=f"{block}.{part.local}.place",
+                id=placed_step(f"{block}.{part.local}"),
                 action="link",
                 title=f"{ref}: beside the board",
                 part=ref,
@@ -304,7 +305,7 @@ class Building:
         if not part.on_board:
             yield from check  # off the board it is tried before it is wired
         yield Step(
-            id=f"{block}.{part.local}.place",
+            id=placed_step(f"{block}.{part.local}"),
             action=action,
             title=title[:90],
             part=ref,

@@ -237,11 +237,9 @@ class Model(Positions):
                 spots.append(Spot(int(pos > self.over), pos % self.over, sign))
             legs[body.key] = tuple(spots)
         strips = {
-            net: {
-                Strip(int(value(s.pos) > self.over), value(s.pos) % self.over): value(s.degree)
-                for s in own
-                if value(s.active)
-            }
+            net: tuple(
+                Strip(int(value(s.pos) > self.over), value(s.pos) % self.over) for s in own if value(s.active)
+            )
             for net, own in self.slots.items()
         }
         used = frozenset(key for key, v in self.pieces.items() if value(v))

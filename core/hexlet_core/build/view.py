@@ -64,14 +64,8 @@ def fits(plan: BoardPlan, what: Wanted) -> bool:
 
 def refreshed(plan: BoardPlan, what: Wanted) -> BoardPlan:
     """A plan with its parts called and joined as the design now says, each where it is."""
-    placings = []
-    for body in what.bodies:
-        known = plan.of[body.key]
-        legs = tuple(
-            x.model_copy(update={"net": leg.net}) for x, leg in zip(known.legs, body.legs, strict=True)
-        )
-        placings.append(known.model_copy(update={"ref": body.ref, "label": body.label, "legs": legs}))
-    changed = {"placings": tuple(placings), "meetings": meetings(what), "heavy": tuple(sorted(what.heavy))}
+    placings = tuple(plan.of[body.key].of_part(body) for body in what.bodies)
+    changed = {"placings": placings, "meetings": meetings(what), "heavy": tuple(sorted(what.heavy))}
     return plan.model_copy(update=changed)
 
 

@@ -262,7 +262,7 @@ def rehearse(here: Study, script: Script | None = None) -> Rehearsal:
         happenings=told(script.events, here.design.supply.word.capitalize(), names_of(here)),
         actors=actors_of(here),
         parts=tuple(ref for _, ref, p in here.placed if p.listed and ref in fitted),
-        nodes=tuple(n for n in waves.netlist.packed.unknowns if not set("#(:") & set(n)),
+        nodes=probed(waves),
         lanes=tuple(t.lane(waves.time) for t in shown),
         marks=tuple(marks),
         insides=tuple(insides(waves)),
@@ -272,6 +272,11 @@ def rehearse(here: Study, script: Script | None = None) -> Rehearsal:
         passed=tuple(_warned(waves.stresses())),
         steps=waves.counts.steps,
     )
+
+
+def probed(waves: Waves) -> tuple[str, ...]:
+    """The nets that a builder can probe: neither inside a device nor a current."""
+    return tuple(n for n in waves.netlist.packed.unknowns if not set("#(:") & set(n))
 
 
 def _conducting(waves: Waves) -> Iterator[Spell]:
