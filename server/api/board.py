@@ -22,21 +22,20 @@ from workshop.actions import document_of, find
 
 from .asked import asked
 from .bench import bench_of
-from .exchange import attached
-from .schemas import (
-    Bench,
+from .board_schemas import (
     BoardsIn,
     KeepIn,
     MistakesIn,
     MistakesOut,
     MoveIn,
     PartIn,
-    Refusal,
     ShoppingIn,
     SubstitutesOut,
     VoltsIn,
     VoltsOut,
 )
+from .exchange import attached
+from .schemas import Bench, Refusal
 
 router = Router(tags=["board"])
 

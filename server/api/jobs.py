@@ -21,8 +21,9 @@ from hexlet_core.sources import digest
 from ninja import Router
 
 from .asked import asked
+from .board_schemas import PlanIn
 from .executor import Job, executor
-from .schemas import AnswerIn, JobOut, PlanIn, Refusal, SpreadIn
+from .schemas import AnswerIn, JobOut, Refusal, SpreadIn
 from .worker import Worker
 
 router = Router(tags=["jobs"])

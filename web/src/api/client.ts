@@ -23,6 +23,12 @@ client.use({
   },
 });
 
+/** A document as the server reads it: it checks every field itself. */
+export const plain = (value: unknown) => value as Record<string, unknown>;
+
+/** What a question about a document as it stands sends, besides what is asked. */
+export const about = (document: unknown) => ({ document: plain(document), changes: [], channel: 1 });
+
 /** A question whose answer is a file. */
 export async function ask(path: "/api/waves", body: unknown, signal?: AbortSignal): Promise<Response> {
   const response = await fetch(path, {

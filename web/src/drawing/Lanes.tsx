@@ -1,10 +1,11 @@
 // Waveform lanes: one a quantity, one shared cursor, digital lanes as bars, limits dashed, marks measured by the core.
 import { scaleLinear, type ScaleLinear } from "d3-scale";
 import { area, line } from "d3-shape";
-import { useId, useLayoutEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import { useId, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import type { S } from "../api/client";
 import { useCell, type Cell } from "./cell";
 import { show } from "./format";
+import { useWidth } from "./useRoom";
 
 type Lane = S["Lane"];
 const TOP = 22,
@@ -72,13 +73,7 @@ export function Lanes({
   const [LEFT, RIGHT] = compact ? [100, 16] : [132, 118];
   const [band, setBand] = useState<[number, number] | null>(null);
   const drag = useRef<{ kind: "cursor" | "band" | "event"; index: number; from: number } | null>(null);
-  const box = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(960);
-  useLayoutEffect(() => {
-    const watch = new ResizeObserver(([entry]) => entry && setWidth(entry.contentRect.width));
-    if (box.current) watch.observe(box.current);
-    return () => watch.disconnect();
-  }, []);
+  const [box, width] = useWidth<HTMLDivElement>(960);
   const own = new Set(rehearsal.happenings.map((h) => h.actor));
   const clip = `lane-clip-${useId()}`;
   const lanes = rehearsal.lanes.filter(

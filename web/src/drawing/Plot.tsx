@@ -1,14 +1,6 @@
 // A plot: two axes with ticks, what is drawn between them clipped, and a cursor that is dragged or stepped by keys.
 import { scaleLinear, scaleLog } from "d3-scale";
-import {
-  useId,
-  useLayoutEffect,
-  useRef,
-  useState,
-  type KeyboardEvent,
-  type PointerEvent,
-  type ReactNode,
-} from "react";
+import { useId, type KeyboardEvent, type PointerEvent, type ReactNode } from "react";
 
 export type Axis = {
   low: number;
@@ -128,16 +120,4 @@ export function Plot({ width, height, x: across, y: up, label, cursor, children 
       )}
     </svg>
   );
-}
-
-/** The width that a pane has for its plots. */
-export function useWidth(first = 440) {
-  const box = useRef<HTMLElement>(null);
-  const [width, setWidth] = useState(first);
-  useLayoutEffect(() => {
-    const watch = new ResizeObserver(([entry]) => entry && setWidth(entry.contentRect.width));
-    if (box.current) watch.observe(box.current);
-    return () => watch.disconnect();
-  }, []);
-  return [box, width] as const;
 }

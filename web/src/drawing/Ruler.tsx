@@ -1,9 +1,10 @@
 // The value window: a logarithmic ruler with the allowed interval, its ends, preferred and owned values, and a handle.
 import { scaleLog } from "d3-scale";
-import { useLayoutEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import { type KeyboardEvent, type PointerEvent } from "react";
 import type { S } from "../api/client";
 import { showPart } from "./format";
 import { useHatch } from "./Hatch";
+import { useWidth } from "./useRoom";
 
 type Props = {
   window: S["Window"];
@@ -15,15 +16,9 @@ type Props = {
 };
 
 export function Ruler({ window: w, stock, ticks, value, onTry, onTake }: Props) {
-  const box = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(440);
+  const [box, width] = useWidth<HTMLDivElement>();
   const [hatch, hatched] = useHatch(8, "var(--rule)");
   const [bad, crossed] = useHatch(8, "var(--fails)");
-  useLayoutEffect(() => {
-    const watch = new ResizeObserver(([entry]) => entry && setWidth(entry.contentRect.width));
-    if (box.current) watch.observe(box.current);
-    return () => watch.disconnect();
-  }, []);
   const [low, high] = [w.low?.value ?? null, w.high?.value ?? null];
   // The tried value is left out: a scale that moved under the pointer could not be dragged along.
   const ends = [low, high, w.present ?? (low === null && high === null ? value : null)].filter(

@@ -1,7 +1,8 @@
 // The schematic as the core laid it out, lit by what conducts at the cursor's moment; fitted, zoomed and moved.
-import { useId, useLayoutEffect, useRef, useState } from "react";
+import { useId } from "react";
 import type { S } from "../api/client";
 import { show } from "./format";
+import { useSize } from "./useRoom";
 import { useView } from "./useView";
 
 type Props = {
@@ -21,16 +22,8 @@ const NOTHING: Record<string, number> = { V: 1e-3, A: 1e-6 }; // below it a tag 
 const RISE = { top: 0.75, middle: 0.28, bottom: -0.25 }; // of the first or last line's foot, in lines
 
 export function Schematic({ drawing, lit, values, closed, us, picked, onPick, onOpen }: Props) {
-  const box = useRef<HTMLDivElement>(null);
+  const [box, size] = useSize([470, 370]);
   const id = useId();
-  const [size, setSize] = useState<[number, number]>([470, 370]);
-  useLayoutEffect(() => {
-    const watch = new ResizeObserver(([entry]) => {
-      if (entry) setSize([entry.contentRect.width, entry.contentRect.height]);
-    });
-    if (box.current) watch.observe(box.current);
-    return () => watch.disconnect();
-  }, []);
   const view = useView(drawing.frame, size, box);
   const k = view.scale;
   const X = (x: number) => view.x + x * k;

@@ -1,6 +1,7 @@
 // A board plan: one outline a joined strip, parts in their seats, dashed while they are still to come, copper now.
-import { useId, useLayoutEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import { useId, useState, type KeyboardEvent, type PointerEvent } from "react";
 import type { S } from "../api/client";
+import { useSize } from "./useRoom";
 import { useView, type Frame } from "./useView";
 
 export type State = "done" | "now" | "later";
@@ -63,19 +64,10 @@ function closeUp(now: readonly S["SeatShape"][]): Frame {
 
 export function StripMap(p: Props) {
   const { sheet, picked } = p;
-  const box = useRef<HTMLDivElement>(null);
+  const [box, size] = useSize([660, 400], FOOT);
   const told = useId();
-  const [size, setSize] = useState<[number, number]>([660, 400]);
   const [at, setAt] = useState<Spot | null>(null);
   const [drag, setDrag] = useState<Drag | null>(null);
-  useLayoutEffect(() => {
-    const watch = new ResizeObserver(([entry]) => {
-      const { width, height } = entry!.contentRect;
-      if (width > 0 && height > 0) setSize([width, height - FOOT]); // it has none while it is printed
-    });
-    if (box.current) watch.observe(box.current);
-    return () => watch.disconnect();
-  }, []);
   const now = [...sheet.parts, ...sheet.tags, ...sheet.wires].flatMap((s) =>
     p.stateOf("part" in s ? s.part : s.id) === "now" ? s.seats : [],
   );

@@ -3,7 +3,8 @@ import { scaleLinear } from "d3-scale";
 import { line } from "d3-shape";
 import { call, client, type S } from "../../api/client";
 import { show } from "../../drawing/format";
-import { Plot, useWidth } from "../../drawing/Plot";
+import { Plot } from "../../drawing/Plot";
+import { useWidth } from "../../drawing/useRoom";
 import { Underway } from "./Underway";
 import { useRested } from "./useRested";
 

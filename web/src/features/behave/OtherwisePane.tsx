@@ -4,7 +4,7 @@ import { line } from "d3-shape";
 import { call, client, type S } from "../../api/client";
 import { Glyph } from "../../drawing/Badge";
 import { show } from "../../drawing/format";
-import { useWidth } from "../../drawing/Plot";
+import { useWidth } from "../../drawing/useRoom";
 import { useWorkspace } from "../workspace/useDesign";
 import { DipTable } from "./DipTable";
 import { Underway } from "./Underway";

@@ -1,6 +1,6 @@
 // What becomes of a press, by how long it is held: run by itself when the design has come to rest.
 import { call, client, type S } from "../../api/client";
-import { useWidth } from "../../drawing/Plot";
+import { useWidth } from "../../drawing/useRoom";
 import { PressMap } from "../../drawing/PressMap";
 import { show } from "../../drawing/format";
 import { Underway } from "./Underway";

@@ -3,7 +3,8 @@ import { scaleLinear } from "d3-scale";
 import { line } from "d3-shape";
 import type { S } from "../../api/client";
 import { show } from "../../drawing/format";
-import { Plot, useWidth, type Axis } from "../../drawing/Plot";
+import { Plot, type Axis } from "../../drawing/Plot";
+import { useWidth } from "../../drawing/useRoom";
 import { useWorkspace } from "../workspace/useDesign";
 
 const place = (v: number) => `${Number(v.toPrecision(3))}%`;

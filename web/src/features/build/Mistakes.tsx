@@ -1,6 +1,6 @@
 // A mistake noticed at a step: what it does to the circuit, and whether something may be harmed.
 import { useQuery } from "@tanstack/react-query";
-import { call, client, type S } from "../../api/client";
+import { about, call, client, plain, type S } from "../../api/client";
 import { Glyph } from "../../drawing/Badge";
 import { useWorkspace } from "../workspace/useDesign";
 
@@ -20,10 +20,8 @@ export function Mistakes({ view, step }: { view: S["BoardView"]; step: S["Step"]
       call(
         client.POST("/api/board/mistakes", {
           body: {
-            document: opened.document as unknown as Record<string, unknown>,
-            changes: [],
-            channel: 1,
-            plan: view.plan as unknown as Record<string, unknown>,
+            ...about(opened.document),
+            plan: plain(view.plan),
             key,
           },
         }),

@@ -1,7 +1,7 @@
 // What it is made of: value, rating, legs, what is in the drawer, what it costs, and what would do instead.
 import { Fragment, useState } from "react";
 import { useQuery } from "@tanstack/react-query";
-import { call, client, type S } from "../../api/client";
+import { about, call, client, type S } from "../../api/client";
 import { Glyph } from "../../drawing/Badge";
 import { useWorkspace } from "../workspace/useDesign";
 import { shortLeg } from "./Legs";
@@ -90,9 +90,7 @@ function Instead({ part, onTaken }: { part: S["Part"]; onTaken: () => void }) {
       call(
         client.POST("/api/board/substitutes", {
           body: {
-            document: opened.document as unknown as Record<string, unknown>,
-            changes: [],
-            channel: 1,
+            ...about(opened.document),
             block: part.block,
             local: part.local,
           },

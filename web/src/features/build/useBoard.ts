@@ -1,6 +1,6 @@
 // The board's plan: the one that it is built by, or the planner's; mended when the design has changed.
 import { useCallback, useEffect, useRef, useState } from "react";
-import { call, client, Refused, type S } from "../../api/client";
+import { about, call, client, plain, Refused, type S } from "../../api/client";
 import { useJob } from "../../api/useJob";
 import { stepsDone } from "../workspace/useBench";
 import { useWorkspace } from "../workspace/useDesign";
@@ -15,7 +15,6 @@ export type Move = {
   pinned?: boolean;
 };
 const PICTURE = 400; // what the sheet's picture takes to be there [ms]
-const plain = (value: unknown) => value as Record<string, unknown>;
 const byId = (id: string) => ({ params: { path: { design_id: id } } });
 
 /** What is on the board already: parts whose step is done. */
@@ -45,9 +44,7 @@ export function useBoard() {
       call(
         client.POST("/api/jobs/plan", {
           body: {
-            document: plain(document),
-            changes: [],
-            channel: 1,
+            ...about(document),
             kept: held ? plain(held.plan) : null,
             stays: JSON.parse(stays) as string[],
           },
@@ -94,9 +91,7 @@ export function useBoard() {
       const moved = await call(
         client.POST("/api/board/moved", {
           body: {
-            document: plain(document),
-            changes: [],
-            channel: 1,
+            ...about(document),
             plan: plain(from.plan),
             along: 0,
             rows: 0,

@@ -1,6 +1,6 @@
 // What stands on every net at the cursor's moment, asked for when the cursor rests.
 import { useEffect, useState } from "react";
-import { call, client } from "../../api/client";
+import { about, call, client, plain } from "../../api/client";
 import { useNow } from "../rehearsal/Rehearsal";
 import { useWorkspace } from "../workspace/useDesign";
 
@@ -16,10 +16,8 @@ export function useVolts(): ReadonlyMap<string, string> {
     let wanted = true;
     const timer = setTimeout(() => {
       const body = {
-        document: document as unknown as Record<string, unknown>,
-        script: shown as unknown as Record<string, unknown> | null,
-        changes: [],
-        channel: 1,
+        ...about(document),
+        script: shown ? plain(shown) : null,
         at: Math.max(0, at),
       };
       call(client.POST("/api/board/volts", { body })).then(

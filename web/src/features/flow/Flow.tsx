@@ -1,6 +1,7 @@
 // The flow: the design's blocks in a row, how each stands, and a seat in every join where something can go.
-import { useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent } from "react";
+import { useMemo, useRef, useState, type KeyboardEvent } from "react";
 import { Glyph } from "../../drawing/Badge";
+import { useWidth } from "../../drawing/useRoom";
 import { useKeys } from "../find/keys";
 import { useWorkspace } from "../workspace/useDesign";
 import { layout, ROLES, SLIM, TALL, type Block, type Box, type Line } from "./layout";
@@ -30,14 +31,8 @@ export function Flow({ lit }: { lit: ReadonlySet<string> }) {
   const { picked, pick } = usePicked();
   const [shown, setShown] = useState<ReadonlySet<string>>(new Set());
   const [at, setAt] = useState(0);
-  const [room, setRoom] = useState(440);
-  const box = useRef<HTMLDivElement>(null);
+  const [box, room] = useWidth<HTMLDivElement>();
   const group = useRef<SVGSVGElement>(null);
-  useLayoutEffect(() => {
-    const watch = new ResizeObserver(([entry]) => entry && setRoom(entry.contentRect.width));
-    if (box.current) watch.observe(box.current);
-    return () => watch.disconnect();
-  }, []);
   const plan = useMemo(() => layout(flow, room, picked, shown, measure), [flow, room, picked, shown]);
   const known = opened.document.blocks as Record<string, unknown>;
 

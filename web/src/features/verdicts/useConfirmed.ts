@@ -1,7 +1,7 @@
 // What the simulated circuit says to the verdicts, asked once the hand rests.
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
-import { call, client, type S } from "../../api/client";
+import { about, call, client, type S } from "../../api/client";
 import { useWorkspace } from "../workspace/useDesign";
 
 const RESTS = 500; // how long nothing may change first [ms]
@@ -21,7 +21,7 @@ export function useConfirmed(): ReadonlyMap<string, S["Confirmed"]> {
     queryFn: ({ signal }) =>
       call(
         client.POST("/api/confirm", {
-          body: { document: document as unknown as Record<string, unknown>, changes: [], channel: 1 },
+          body: about(document),
           signal,
         }),
       ),
